@@ -39,7 +39,7 @@ lint:
 
 types:
 	QUILL_SECRET_KEY=types QUILL_DEMO=1 PYTHONPATH=server .venv/bin/mypy
-	cd web && npx tsc --noEmit
+	cd web && npm run --silent check-types
 	PYTHONPATH=server .venv/bin/lint-imports
 
 # The inner loop: everything that needs neither database nor browser, in some three minutes.

@@ -112,7 +112,7 @@ class _Parser:
         if kind == "day":
             return lambda r: date.fromisoformat(text).isoformat()
         if kind != "word":
-            raise BadFilter(f"“{text}” stands where a value should")
+            raise BadFilter(f"“{text}” is where a value should be")
         if text in ("true", "false", "null"):
             return lambda r: {"true": True, "false": False, "null": None}[text]
         if self.now[1] == "(":

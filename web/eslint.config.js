@@ -99,6 +99,16 @@ const keys = {
   },
 };
 
+/** The web's tests, in tests/web: no order of features, and no bound on what a test's callback holds. */
+export const tests = tseslint.config(...tseslint.configs.recommended, {
+  plugins: { 'react-hooks': hooks },
+  rules: {
+    'react-hooks/rules-of-hooks': 'error',
+    'react-hooks/exhaustive-deps': 'error',
+    '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+  },
+});
+
 export default tseslint.config(
   { ignores: ['src/api/schema.d.ts'] },
   ...tseslint.configs.recommended,

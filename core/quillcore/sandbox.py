@@ -112,7 +112,7 @@ def run_limited(function: str, content: bytes, *arguments: str, limits: Limits =
     if code in (-signal.SIGXCPU, -signal.SIGKILL):
         return _too_slow(limits)
     if code == _TOO_BIG:
-        return Fault(limits.rule, "Reading this file takes more memory than one file may have.", limits.mend)
+        return Fault(limits.rule, "This file needs too much memory to read.", limits.mend)
     return Fault(limits.rule, "The file is damaged and can't be read.", limits.mend)
 
 

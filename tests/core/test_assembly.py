@@ -143,7 +143,7 @@ BOXES = (
 def test_a_group_is_answered_only_when_one_of_its_boxes_is_marked() -> None:
     wrong = of_one(BOXES, representation__agency="seller only", property__association=False)
     assert state(list(wrong.values())) == {"only": "open", "none": "optional", "lone": "filled"}
-    assert wrong["only"].fault is not None and "has no box" in wrong["only"].fault.message
+    assert wrong["only"].fault is not None and "has no such box" in wrong["only"].fault.message
     assert wrong["none"].fault is None, "said once"
     for value in ("neither", EMPTY):
         right = of_one(BOXES, representation__agency=value)

@@ -60,7 +60,9 @@ def test_a_form_for_a_kind_of_property_that_there_is_not_is_refused() -> None:
 def test_a_name_that_stands_twice_is_refused_wherever_it_stands() -> None:
     for content in (b"a: 1\nb: 2\na: 3\n", b"x:\n  - {k: 1, k: 2}\n"):
         found = read_yaml(content)
-        assert isinstance(found, Fault) and "stands twice" in found.message and found.place.startswith("line")
+        assert (
+            isinstance(found, Fault) and "is there twice" in found.message and found.place.startswith("line")
+        )
     assert isinstance(read_json('[{"k": 1, "k": 2}]'), Fault)
     assert read_json('[{"k": 1}, {"k": 2}]') == [{"k": 1}, {"k": 2}]
 
@@ -152,7 +154,7 @@ def assembled(facts: str, pack: Path, folder: Path, capsys: pytest.CaptureFixtur
         ('{"buyers": "Amara"}', "buyers: This is a list of parties."),
         ('{"buyers": [{"given": ["a"]}]}', "buyers.1.given: A fact is a text"),
         ('{"terms.purchase_price": null}', "A fact is a text"),
-        ('{"terms.purchase_price": "1", "terms.purchase_price": "2"}', "stands twice"),
+        ('{"terms.purchase_price": "1", "terms.purchase_price": "2"}', "is there twice"),
         ('{"terms.purchase_price": "-5"}', "can't be less"),
         ('{"301.nothing": "x"}', "no blank “nothing”"),
         ('{"601.keys": "2"}', "no blank “keys” of a form 601 here"),

@@ -45,7 +45,7 @@ def with_changes(*changes: HandChange) -> tuple[Package, PackageDocument]:
         ({"struck": [[float("nan"), 700, 200, 710]]}, "not on the page"),
         ({"struck": [[72, 700, 200, float("inf")]]}, "not on the page"),
         ({"struck": [[72, 700, 200, 710]] * (MOST_LINES + 1)}, "lines at once"),
-        ({"struck": []}, "Nothing is struck out"),
+        ({"struck": []}, "Nothing was struck out"),
         ({"text": "x"}, "Choose where"),
         ({"text": "x", "at": [72, 900]}, "not on the page"),
         ({"text": "x" * (MOST_TEXT + 1), "at": [72, 600]}, "characters"),

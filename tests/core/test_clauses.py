@@ -73,13 +73,13 @@ def deal() -> Deal:
 @pytest.mark.parametrize(
     ("wording", "says"),
     [
-        ("Pay {no.such_fact} soon.", "no fact"),
-        ("Pay {buyers} soon.", "no fact"),
-        ("Pay {} soon.", "no fact"),
+        ("Pay {no.such_fact} soon.", "not a fact"),
+        ("Pay {buyers} soon.", "not a fact"),
+        ("Pay {} soon.", "not a fact"),
         ("Pay { soon.", "stands alone"),
         ("Pay } soon.", "stands alone"),
-        ("Pay {terms.{x}.y} soon.", "no fact"),
-        ("  \n ", "no wording"),
+        ("Pay {terms.{x}.y} soon.", "not a fact"),
+        ("  \n ", "has no text"),
         ("ก", "printed"),
         ("x" * (MOST_WORDING + 1), "6,001"),
         ("{terms.purchase_price}" * (MOST_FACTS + 1), "61 facts"),
@@ -154,9 +154,9 @@ def test_typing_what_stands_there_writes_nothing(deal: Deal) -> None:
 @pytest.mark.parametrize(
     ("edit", "says"),
     [
-        (Edit(Op.INSERT, PRICE, "Words."), "takes no wording"),
-        (Edit(Op.INSERT, TERMS, "{nobody.knows}"), "no fact"),
-        (Edit(Op.INSERT, TERMS, ""), "no wording"),
+        (Edit(Op.INSERT, PRICE, "Words."), "doesn't take a clause"),
+        (Edit(Op.INSERT, TERMS, "{nobody.knows}"), "not a fact"),
+        (Edit(Op.INSERT, TERMS, ""), "has no text"),
         (Edit(Op.INSERT, TERMS, "Words.", before="x" * 12_000), "characters"),
         (Edit(Op.INSERT, "no.key", "Words."), "no “no.key”"),
     ],

@@ -65,7 +65,7 @@ def test_a_package_is_read_as_on_a_day(facts: Path, capsys: pytest.CaptureFixtur
     assert weights == sorted(weights, key=["must", "should", "look"].index), "what weighs most first"
     with pytest.raises(SystemExit):
         main([str(a) for a in ("proofread", *over(facts), "--today", "soon")])
-    assert "“soon” is no day" in capsys.readouterr().err
+    assert "“soon” is not a date" in capsys.readouterr().err
 
 
 def test_a_templates_questions_are_counted_by_who_answers_them(capsys: pytest.CaptureFixture[str]) -> None:

@@ -84,7 +84,7 @@ def test_a_reso_export_comes_as_a_list_under_value_or_as_one_record(shape: str) 
         (b"PK\x03\x04\x00\x00", "neither"),
         (b'{"value": [1, 2]}', "no listings"),
         (b'[{"a": 1}]', "No record"),
-        (b'{"value": [', "isn't sound"),
+        (b'{"value": [', "isn't valid"),
         (b"just a line of words\n", "no rows"),
         (b"PIN,Owner\n", "no rows"),
         (b"[" * 200_000, "nested more than 40 deep"),

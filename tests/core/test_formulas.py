@@ -21,11 +21,11 @@ REFUSED = [
     ('terms.purchase_price + "x"', "column 24", "isn't a number"),
     ('if(terms.loan_type = "casch", 1, 2)', "column 22", "is never “casch”"),
     ("payment(400000, 6.25, 360)", "column 17", "percent sign"),
-    ("sum(1,", "column 7", "stands where a value should"),
+    ("sum(1,", "column 7", "is where a value should be"),
     ("1 < 2 < 3", "column 7", "don't chain"),
     ("(1", "column 3", "“)” is missing"),
     ("1 2", "column 3", "left over"),
-    ("1 & 2", "column 3", "can't stand in a formula"),
+    ("1 & 2", "column 3", "can't be used in a formula"),
     ('date("2027-02-30")', "column 1", "takes a day"),
     ("terms.offer_date + 3", "column 1", "isn't a number"),
     ("terms.purchase_price * terms.purchase_price", "column 22", "multiplied by money"),
@@ -171,7 +171,7 @@ def test_intentionally_empty_counts_as_nothing_in_sums_and_as_none_elsewhere() -
     }
     assert result("100 + terms.additional_deposit", said=said).held("doc.d1.x").value == Decimal("100.00")
     assert result('property.unit = ""', "yes_no", said).held("doc.d1.x").value is True
-    assert "left empty on purpose" in str(
+    assert "left blank on purpose" in str(
         result("days_after(terms.offer_date, 3)", "date", said).held("doc.d1.x").fault
     )
 

@@ -123,7 +123,7 @@ def test_nothing_comes_to_lie_on_a_blank_of_the_form() -> None:
     one = read_spot({**SIGN, "page": blank.page, "rect": [left, bottom, left + 40, top]}, FORM.edition)
     assert isinstance(one, HandSpot)
     fault = in_the_way([one], [], FORM.edition)
-    assert fault is not None and "blank of the form" in fault.message and fault.mend
+    assert fault is not None and "a blank is in the way" in fault.message and fault.mend
     elsewhere = replace(one, rect=(4, 4, 30, 13))
     assert in_the_way([elsewhere], [], FORM.edition) is None
 

@@ -114,7 +114,10 @@ def test_what_a_blank_says_of_a_turn_is_checked_when_a_pack_is_read() -> None:
     assert read_turn("to terms.purchase_price") == TurnPart(Says.TO, ("terms.purchase_price",))
     assert read_turn("number") == TurnPart(Says.NUMBER)
     assert [read_turn(text) for text in ("", "to", "rest terms.closing_date", "sideways")] == [None] * 4
-    for wrong, rule in (("sideways", "says nothing of a turn"), ("to terms.no_such", "There is no fact")):
+    for wrong, rule in (
+        ("sideways", "is not a term of a counteroffer"),
+        ("to terms.no_such", "There is no fact"),
+    ):
         files = pack_files('<p>Price <blank id="price" kind="money" label="Price"></p>')
         mapping = files["forms/900/mapping.yaml"].replace(
             b"kind: money", f"kind: money, turn: {wrong}".encode()

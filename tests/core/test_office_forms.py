@@ -174,9 +174,9 @@ def text(i: str, left: float, bottom: float, page: int = 1, **more: object) -> P
         ([text("a", 72, 700), text("b", 150, 705)], "lie on each other"),
         ([text("a", 560, 700)], "outside its page"),
         ([text("a", 72, 700, page=2)], "outside its page"),
-        ([text("a", 72, 700, fact="terms.prise")], "no fact"),
+        ([text("a", 72, 700, fact="terms.prise")], "not a fact"),
         ([text("a", 72, 700, shape="sign")], "No one is named"),
-        ([text("a", 72, 700, shape="sign", role="notary")], "no role that signs"),
+        ([text("a", 72, 700, shape="sign", role="notary")], "not a role that signs"),
         ([text("a", 72, 700, shape="box")], "no group"),
         ([text("a", 72, 700, shape="box", fact="terms.loan_type", value="barter")], "never “barter”"),
         ([text("a", 72, 700), text("a", 72, 600)], "Two fields have this id"),
@@ -272,7 +272,10 @@ def test_what_a_city_may_be_depends_on_the_county_and_each_value_is_explained():
 
 def test_a_value_that_the_table_does_not_allow_is_kept_and_called_into_question():
     blank = sheet_210(county="Linden", city="Port Linden")["city"]
-    assert blank.text == "Port Linden" and "isn't allowed here where county is Linden" in blank.fault.message
+    assert (
+        blank.text == "Port Linden"
+        and "is not one of the choices where county is Linden" in blank.fault.message
+    )
     assert sheet_210(county="Juniper", city="Port Linden")["city"].fault is None
 
 

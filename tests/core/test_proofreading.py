@@ -526,8 +526,8 @@ def test_a_form_that_came_with_blanks_open() -> None:
         return [r.message for r in remarks if r.rule == "came open"]
 
     assert said() == []
-    assert said("Known lead") == ["Lead-Based Paint Disclosure came with 1 open: Known lead."]
-    assert said(*"abcdef") == ["Lead-Based Paint Disclosure came with 6 open: a, b, c, d and 2 more."]
+    assert said("Known lead") == ["Lead-Based Paint Disclosure came with 1 unanswered: Known lead."]
+    assert said(*"abcdef") == ["Lead-Based Paint Disclosure came with 6 unanswered: a, b, c, d and 2 more."]
 
 
 def test_words_struck_out_by_hand_are_told_with_whose_initials_they_want() -> None:

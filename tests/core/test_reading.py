@@ -260,7 +260,7 @@ HOSTILE: dict[str, Callable[[], bytes]] = {
     "cut in half": lambda: WHOLE[: len(WHOLE) // 2],
     "without its end": lambda: WHOLE[:-200],
     "rubbish after the head": lambda: b"%PDF-1.7\n" + bytes(range(256)) * 50,
-    "a zip by another name": lambda: b"PK\x03\x04" + b"\0" * 500,
+    "a zip by a different name": lambda: b"PK\x03\x04" + b"\0" * 500,
     "empty": lambda: b"",
     "no page": lambda: saved(pikepdf.new()),
     "pages in a ring": _page_loop,

@@ -102,7 +102,7 @@ CHANGES: dict[str, Callable[[KeptRound], KeptRound]] = {
     "a file that was never sealed": lambda now: paper_changed(now, finished="e" * 64),
     "another paper": lambda now: replace(now, papers=(*now.papers, replace(now.papers[0], id="p2"))),
     "no paper": lambda now: replace(now, papers=()),
-    "another name": lambda now: signer_changed(now, name="Somebody Else"),
+    "a different name": lambda now: signer_changed(now, name="Somebody Else"),
     "another capacity": lambda now: signer_changed(now, signs_as="Trustee"),
     "another address": lambda now: signer_changed(now, email="mallory@post.example"),
     "another turn": lambda now: signer_changed(now, turn=7),

@@ -151,9 +151,9 @@ def test_a_name_is_set_in_outlines_as_wide_as_its_letters(face: str, name: str) 
     [
         ("", "flowing", "Enter your name"),
         ("  ", "flowing", "Enter your name"),
-        ("June", "Times", "no face"),
-        ("ณัฐ", "flowing", "can't be set in this face"),
-        ("山田", "lively", "can't be set in this face"),
+        ("June", "Times", "no script style"),
+        ("ณัฐ", "flowing", "can't be written in this style"),
+        ("山田", "lively", "can't be written in this style"),
         ("x" * 81, "lively", "too long"),
     ],
 )
@@ -486,7 +486,7 @@ def test_the_command_line_says_what_holds(tmp_path: Path, capsys: pytest.Capture
     told = json.loads(capsys.readouterr().out)
     assert told["holds"] is True and told["paper"] == "301 Residential Purchase Agreement"
     for file, certificate, says in (
-        ("a.pdf", "wrong.pem", "this is no certificate"),
+        ("a.pdf", "wrong.pem", "this is not a certificate"),
         ("wrong.pem", "authority.pem", "isn't a PDF"),
         ("missing.pdf", "authority.pem", "No such file"),
     ):

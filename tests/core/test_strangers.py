@@ -336,8 +336,8 @@ ALIASES = b"a: &a [x,x,x,x,x,x,x,x,x]\n" + b"".join(
 @pytest.mark.parametrize(
     ("name", "content", "said"),
     [
-        ("pack.yaml", ALIASES, "refers to other parts of itself"),
-        ("pack.yaml", b"a: &a [*a]\n", "refers to other parts of itself"),
+        ("pack.yaml", ALIASES, "has references to other parts of itself"),
+        ("pack.yaml", b"a: &a [*a]\n", "has references to other parts of itself"),
         ("pack.yaml", b"[" * 5_000, "nested too deep"),
         ("forms/101/mapping.yaml", b"a: !!python/object/apply:os.system [ls]\n", "isn't YAML"),
         (

@@ -142,7 +142,7 @@ def test_a_paper_that_came_settles_its_task() -> None:
     task = PlannedTask("d", "Chase the disclosure", settled_by="501")
     assert work_out(task, sheet(), {"503"}).progress is Progress.TO_DO
     settled = work_out(task, sheet(), {"501"})
-    assert (settled.progress, settled.why) == (Progress.DONE, "501 has come.")
+    assert (settled.progress, settled.why) == (Progress.DONE, "501 was received.")
 
 
 def test_a_stated_task_takes_the_place_of_what_a_form_asks_for() -> None:

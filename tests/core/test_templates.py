@@ -248,7 +248,7 @@ def test_who_may_not_lock_does_not_change_what_is_locked() -> None:
 def test_nothing_is_locked_that_has_no_answer() -> None:
     _, record = written()
     found = apply_edits(record, [Edit(Op.LOCK, "terms.possession")], "me")
-    assert isinstance(found, Fault) and "no standing answer" in found.message
+    assert isinstance(found, Fault) and "has no answer to lock" in found.message
 
 
 def test_a_template_names_nobody() -> None:

@@ -57,7 +57,7 @@ def test_what_is_typed_is_read(kind: str, typed: str, value: object) -> None:
 REFUSED = [
     ("money", "abc", "“abc” isn't an amount."),
     ("money", "1,2,3", "“1,2,3” isn't an amount."),
-    ("money", "1.005", "parts of a cent"),
+    ("money", "1.005", "fractions of a cent"),
     ("money", "9" * 40, "larger than any amount"),
     ("percent", "4000", "too large"),
     ("integer", "2.5", "isn't a whole number"),
@@ -67,7 +67,7 @@ REFUSED = [
     ("date", "soon", "isn't a date"),
     ("date", "1/1/9999", "too far away"),
     ("time", "25:00", "isn't a time"),
-    ("yes_no", "perhaps", "neither yes nor no"),
+    ("yes_no", "perhaps", "is not yes or no"),
     ("email", "me at home", "isn't an e-mail"),
     ("email", "a@post.example\nBcc: b@post.example", "isn't an e-mail"),
     ("phone", "12", "isn't a phone"),

@@ -189,9 +189,9 @@ def test_the_main_job_in_few_actions(
         else:
             hand.answer(answer_to(at["label"]), "Control+Enter")
         saved(page)
-        if head.get_by_text("nothing open").count():
+        if head.get_by_text("all answered").count():
             break
-    expect(head.get_by_text("nothing open")).to_be_visible()
+    expect(head.get_by_text("all answered")).to_be_visible()
     with page.expect_download() as coming:
         hand.click(page.get_by_role("button", name="Download", exact=True))
     coming.value.save_as(tmp_path / "package.pdf")

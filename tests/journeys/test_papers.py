@@ -82,7 +82,7 @@ def test_several_are_read_arranged_put_there_and_taken_back(deal: Page) -> None:
     expect(papers.get_by_role("alert")).to_contain_text("broken.pdf")
     expect(papers.get_by_role("button", name="Put 3 papers there")).to_be_enabled()
     expect(papers.get_by_text("form 503, as it came")).to_be_visible()
-    expect(papers.get_by_text("left open").first).to_be_visible()
+    expect(papers.get_by_text("unanswered").first).to_be_visible()
     titles = papers.get_by_label("Title")
     titles.last.fill("Photo of the well")
     # A reload in between loses nothing: neither the files nor what was typed.

@@ -103,7 +103,7 @@ def test_from_many_open_to_none_by_keyboard(asked: Page, capsys: pytest.CaptureF
     with capsys.disabled():
         print(f"\n{questions} questions by {actions} actions", end=" ")
     assert questions > 15 and actions / questions < MOST_ACTIONS_EACH
-    expect(asked.get_by_role("region", name="This deal").get_by_text("nothing open")).to_be_visible()
+    expect(asked.get_by_role("region", name="This deal").get_by_text("all answered")).to_be_visible()
     asked.get_by_role("button", name="Proofread").click()
     expect(
         asked.get_by_role("heading", name=re.compile("Nothing|look|must|should", re.I)).first

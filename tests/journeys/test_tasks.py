@@ -30,7 +30,7 @@ def test_a_task_is_said_in_words_follows_its_date_and_is_settled_from_today(
     page.keyboard.press("Tab")
     page.keyboard.type("2 business days after the ball")
     page.keyboard.press("Enter")
-    expect(page.get_by_role("alert")).to_contain_text("neither a day nor a period")
+    expect(page.get_by_role("alert")).to_contain_text("is not a date or a period")
     expect(page.get_by_label("Task name")).to_have_value("Order the sewer scope")
     page.get_by_label("By when").fill("2 business days after acceptance")
     page.keyboard.press("Enter")

@@ -86,7 +86,7 @@ def test_one_signs_by_link_and_one_by_pen_and_the_paper_has_both(out: Round, wit
     verdict = CheckedClient().post("/api/verify", {"file": io.BytesIO(content)}, format="multipart").json()
     assert verdict["holds"] and any("signed by pen" in s["sentence"] for s in verdict["said"])
     file_round(uuid.UUID(row["id"]))
-    assert "Signed by everybody" in {
+    assert "Signed by everyone" in {
         d["why"].split(" on ")[0].capitalize() for d in out.sender.open()["documents"]
     }
 

@@ -92,7 +92,7 @@ def test_an_approval_is_of_one_wording(broker: Speaker) -> None:
 
 @pytest.mark.parametrize(
     ("wording", "says"),
-    [("Pay {no.fact}.", "no fact"), ("Pay { now", "stands alone"), (" \n ", ""), ("x" * 6_001, "most")],
+    [("Pay {no.fact}.", "not a fact"), ("Pay { now", "stands alone"), (" \n ", ""), ("x" * 6_001, "most")],
 )
 def test_a_wording_that_makes_no_sense_is_refused_with_the_reason(
     ines: Speaker, wording: str, says: str

@@ -161,7 +161,7 @@ def test_the_brokers_own_file_never_leaves(agent: Deliverer) -> None:
     [code] = [d["id"] for d in agent.open()["documents"] if d["number"] == "710"]
     assert code not in {p["document"] for p in agent.proposal()["papers"]}
     refused = agent.deliver(papers=[code])
-    assert refused.status_code == 400 and "doesn't leave the house" in refused.json()["detail"]
+    assert refused.status_code == 400 and "is internal to the brokerage" in refused.json()["detail"]
     assert not Delivery.objects.exists()
 
 

@@ -334,7 +334,7 @@ def test_nobody_recurs_where_they_have_nothing_to_say(world: World, mine: Writer
 
 def test_a_rule_that_is_true_of_no_deal_is_told(mine: Writer) -> None:
     told = mine.about(rule='deal.side = "buying" and deal.side = "listing"', weight="suggested")
-    assert told.status_code == 400 and "true of no deal" in told.json()["detail"]
+    assert told.status_code == 400 and "No deal can match" in told.json()["detail"]
     assert mine.about(rule='property.county = "Juniper" or terms.loan_type = "VA"').status_code == 200
 
 

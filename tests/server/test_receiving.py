@@ -49,7 +49,7 @@ def test_a_place_that_is_taken_is_said_and_nothing_changes(ines: Speaker, paper:
     row, before = ines.take_in(paper), ines.open()["documents"]
     taken = next(d["id"] for d in before if d["number"] == "301")
     refused = ines.put_in_place(row, place=taken)
-    assert refused.status_code == 409 and "no longer waits" in refused.json()["detail"]
+    assert refused.status_code == 409 and "no longer expects" in refused.json()["detail"]
     assert ines.open()["documents"] == before
 
 

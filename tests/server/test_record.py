@@ -125,7 +125,7 @@ def test_what_was_changed_before_sealing_is_refused_and_told(
     told = Letter.objects.filter(subject__startswith="Signing record does not match")
     assert {letter.to for letter in told} == {"ines@office.example", "rosa@office.example"}
     assert all(row.doubt in letter.text for letter in told)
-    assert not Letter.objects.filter(subject__startswith="Signed by everybody").exists()
+    assert not Letter.objects.filter(subject__startswith="Signed by everyone").exists()
 
 
 def test_what_nobody_changed_is_sealed_and_holds_every_day(signed: dict[str, Any], sender: Sender) -> None:
@@ -247,10 +247,10 @@ def words_of(content: bytes) -> str:
 @pytest.mark.parametrize(
     ("check", "printed"),
     [
-        ({"code": False}, "none: the sender turned the code off; whoever has the link can sign"),
+        ({"code": False}, "none: the sender turned the code off, so anyone with the link can sign"),
         (
             {"question": "Our first street?", "answer": "Elm"},
-            "a question whose answer the sender told the signers",
+            "a question; the sender told the signers the answer",
         ),
     ],
 )

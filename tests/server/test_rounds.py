@@ -64,7 +64,7 @@ def test_nobody_chosen_and_a_paper_that_nobody_signs_are_said(sender: Sender) ->
         "No signer of this round signs 301" in text for text in said
     )
     without = sender.changed(row, papers=[])
-    assert without["choice"]["against"][0]["message"] == "No papers are chosen."
+    assert without["choice"]["against"][0]["message"] == "No papers are selected."
 
 
 def test_what_is_sent_is_what_was_looked_at(sender: Sender) -> None:
@@ -147,7 +147,7 @@ def test_a_round_is_signed_by_two_one_after_the_other_and_sealed(
     assert Reader("ben@post.example").sign_all().status_code == 200
     assert sender.of(row)["state"] == "finished"
     assert finish_round(uuid.UUID(row["id"])) and finish_round(uuid.UUID(row["id"]))
-    copies = Letter.objects.filter(subject__startswith="Signed by everybody")
+    copies = Letter.objects.filter(subject__startswith="Signed by everyone")
     assert sorted(copies.values_list("to", flat=True)) == [
         "amara@post.example",
         "ben@post.example",
@@ -337,7 +337,7 @@ def test_what_happens_is_news_to_whoever_sent_it_once(sender: Sender, world: Wor
     assert sender.get("/api/rounds/news", after=second["upto"]).json() == {"upto": second["upto"], "news": []}
     Reader("ben@post.example").sign_all()
     third = sender.get("/api/rounds/news", after=second["upto"]).json()
-    assert [one["said"].split(": ")[1] for one in third["news"]] == ["Everybody has signed “Your offer”."]
+    assert [one["said"].split(": ")[1] for one in third["news"]] == ["Everyone has signed “Your offer”."]
     assert Speaker(world.bertil).get("/api/rounds/news", after=0).json()["news"] == []
     again = sender.sent()
     amara = Reader("amara@post.example")
@@ -373,11 +373,11 @@ def test_a_finished_round_is_found_by_the_clock_when_its_worker_died(
         with pytest.raises(OSError, match="no time stamps"), transaction.atomic():
             finish_round(uuid.UUID(row["id"]))
     assert Round.objects.get(pk=row["id"]).sealed is None
-    assert not Letter.objects.filter(subject__startswith="Signed by everybody").exists()
+    assert not Letter.objects.filter(subject__startswith="Signed by everyone").exists()
     finish_due.call()
     assert Round.objects.get(pk=row["id"]).sealed is not None
     finish_due.call()
-    assert Letter.objects.filter(subject__startswith="Signed by everybody").count() == 3
+    assert Letter.objects.filter(subject__startswith="Signed by everyone").count() == 3
 
 
 def test_signing_goes_in_order_and_each_step_is_kept(sender: Sender) -> None:
@@ -421,7 +421,9 @@ def test_asking_for_paper_tells_the_agent_and_leaves_agreeing_open(sender: Sende
     amara = Reader("amara@post.example")
     amara.opened()
     assert amara.post("paper").json()["at"] == "on paper"
-    assert Letter.objects.filter(to="ines@office.example", subject__contains="asks for paper").exists()
+    assert Letter.objects.filter(
+        to="ines@office.example", subject__contains="asked to sign on paper"
+    ).exists()
     assert amara.post("agree").json()["at"] == "agreed"
 
 
@@ -479,7 +481,7 @@ def test_reminding_twice_in_a_minute_sends_once(sender: Sender) -> None:
     assert sender.post(where).status_code == 409
     other = next(s for s in row["signers"] if s["key"] == "buyers.2")
     waits = sender.post(f"/api/rounds/{row['id']}/signers/{other['id']}/remind")
-    assert waits.status_code == 409 and "isn't waited on" in waits.json()["detail"]
+    assert waits.status_code == 409 and "is not being waited for" in waits.json()["detail"]
 
 
 def test_a_letter_that_was_refused_shows_in_the_round(sender: Sender) -> None:
@@ -705,7 +707,7 @@ def test_killed_at_every_statement_of_finishing_each_paper_is_sealed_and_everybo
     Reader("amara@post.example").sign_all()
     Reader("ben@post.example").sign_all()
     round_id = uuid.UUID(row["id"])
-    told = Letter.objects.filter(subject__startswith="Signed by everybody")
+    told = Letter.objects.filter(subject__startswith="Signed by everyone")
 
     def nothing_is_half_done() -> None:
         if Round.objects.get(pk=round_id).sealed is None:

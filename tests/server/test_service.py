@@ -410,7 +410,7 @@ TOO_MUCH = {"notes": "x" * 2_500}
         ({"kind": "client"}, "“Fields said” is missing.", "Fill it in."),
         ({"kind": "client", "fields_said": None}, "“Fields said” is missing.", "Fill it in."),
         ({"kind": "ghost", "fields_said": TOO_MUCH}, "“Kind” doesn't fit. ", "Check it and try again."),
-        ({}, "“Kind” is missing. So it is with 1 more.", "Fill it in."),
+        ({}, "“Kind” is missing. The same applies to 1 more.", "Fill it in."),
     ],
 )
 def test_what_does_not_fit_is_named(ines: Speaker, body: dict[str, object], said: str, mend: str) -> None:

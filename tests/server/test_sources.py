@@ -135,7 +135,7 @@ def test_an_unknown_number_is_told_and_nothing_changes(ines: Speaker) -> None:
     [
         ("down", "refused the request (503)"),
         ("slow", "did not answer in 1.5 seconds"),
-        ("nonsense", "answers nonsense"),
+        ("nonsense", "its answer can't be read"),
     ],
 )
 def test_a_service_that_fails_costs_a_sentence_and_the_deal_goes_on(
@@ -212,7 +212,7 @@ def test_attached_papers_are_offered_and_take_the_place_that_waits_for_them(ines
     assert ines.get(f"{ines.path}/package.pdf").status_code == 200
     assert look(ines, listing=WITH_PAPERS).json()["papers"] == [], "what came before isn't offered again"
     assert (
-        "is in the package already" in accept(ines, found["id"], papers=[found["papers"][0]["key"]])["said"]
+        "is already in the package" in accept(ines, found["id"], papers=[found["papers"][0]["key"]])["said"]
     )
     ines.undo(done["change"])
     assert documents(ines) == before

@@ -172,7 +172,7 @@ def test_whoever_is_to_fill_something_in_has_to_be_asked(sender: Sender) -> None
     put(sender, paper, spot(), spot(who="buyers.2", what="text", rect=[72.0, 300.0, 232.0, 316.0]))
     row = sender.changed(sender.begun(), papers=[paper], turns={"buyers.1": 1})
     said = [a["message"] for a in row["choice"]["against"]]
-    assert any("Ben Okafor is to fill in" in m for m in said), said
+    assert any("Ben Okafor must fill in" in m for m in said), said
 
 
 def test_a_paper_without_places_is_sent_signed_filled_in_and_sealed(
@@ -207,5 +207,5 @@ def test_a_paper_without_places_is_sent_signed_filled_in_and_sealed(
     said = plain_text(files.fetch(Paper.objects.get(pk=frozen.pk).finished))
     assert "W-4471" in said and "Amara Okafor" in said
     file_round(uuid.UUID(row["id"]))
-    signed = next(d for d in sender.open()["documents"] if "signed by everybody" in d["why"])
+    signed = next(d for d in sender.open()["documents"] if "signed by everyone" in d["why"])
     assert signed["spots"] == [], "the signed paper has no place left"

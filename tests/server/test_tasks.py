@@ -104,7 +104,7 @@ def test_what_a_form_asks_for_can_be_settled_but_not_taken_off(keeper: Keeper) -
         ({"what": "  "}, "what needs to be done"),
         ({"what": "X", "when": "= terms.purchase_price"}, "a date belongs here"),
         ({"what": "X", "when": "= days_after(terms.nothing, 1)"}, "terms.nothing"),
-        ({"what": "X", "when": "3 days after the ball"}, "neither a day nor a period"),
+        ({"what": "X", "when": "3 days after the ball"}, "is not a date or a period"),
     ],
 )
 def test_what_can_not_be_read_is_a_sentence_and_changes_nothing(

@@ -115,7 +115,7 @@ def test_it_is_no_deal(world: World, mine: Writer) -> None:
         ),
     ):
         refused = mine.speaker.post(path, change=str(uuid.uuid4()), **body)
-        assert refused.status_code == 409 and "no deal" in refused.json()["detail"], refused.json()
+        assert refused.status_code == 409 and "not a deal" in refused.json()["detail"], refused.json()
     assert mine.speaker.post(f"{mine.deal}/hand-on", fell_through=False).status_code == 409
     assert mine.speaker.post(f"{mine.deal}/stage", stage="fell through").status_code == 409
     assert mine.speaker.client.delete(mine.deal).status_code == 409
@@ -323,7 +323,7 @@ def test_as_a_file_out_and_in_it_is_the_same(mine: Writer) -> None:
         (b"a: &a [*a]", "template"),
         (b"name: X\nside: sideways\ndocuments: []", "side"),
         (b"name: X\nside: buying\ndocuments: [{section: A, form: '999'}]", "no form 999"),
-        (b"name: X\nside: buying\ndocuments: []\nanswers: {terms.nothing: '1'}", "no fact"),
+        (b"name: X\nside: buying\ndocuments: []\nanswers: {terms.nothing: '1'}", "not a fact"),
         (b"name: X\nside: buying\ndocuments: []\nrule: '((('", "rule"),
         (b"[" * 5000, "template"),
     ],
@@ -366,7 +366,7 @@ def test_it_moves_on_to_newer_editions_and_back(world: World, mine: Writer) -> N
     assert {"412", "414"} <= set(row["retired"])
     before = mine.speaker.get(mine.deal).json()
     moved = mine.speaker.post(f"{mine.path}/newest", change=str(uuid.uuid4())).json()
-    assert "taken out, since retired: 414" in moved["said"], moved["said"]
+    assert "removed, no longer in use: 414" in moved["said"], moved["said"]
     after = mine.speaker.get(mine.deal).json()
     assert [d["number"] for d in after["documents"]] == ["301", "412"]
     assert after["head"]["released"] == "2026-11-02" and after["findings"] == []

@@ -9,7 +9,6 @@ import pytest
 from goodquill.clients.starting import start_deal
 
 from tests.server.test_offers import InOffer, act, add
-from tests.server.test_receiving import send
 from tests.server.test_service import counted
 from tests.server.world import Speaker, World
 
@@ -207,7 +206,8 @@ def came_back(buyer: Negotiator, document: str, **otherwise: str) -> str:
     pdf = buyer.get(f"{buyer.path}/documents/{document}.pdf").content
     for key, text in before.items():
         buyer.type(f"terms.{key}", text)
-    answer = send(buyer, pdf, "back.pdf", title="Purchase agreement, countersigned", place="")
+    row = buyer.take_in(pdf, "back.pdf")
+    answer = buyer.put_in_place(row, title="Purchase agreement, countersigned", place="")
     assert answer.status_code == 200, answer.content
     return next(str(d["id"]) for d in buyer.open()["documents"] if "countersigned" in d["title"])
 
@@ -230,7 +230,7 @@ def test_what_they_changed_in_a_paper_that_came_back_becomes_their_turn(buyer: N
     }
     people = {who["name"]: who["signed"] for who in found["people"]}
     assert people["Amara Okafor"] is False and not any(people.values())
-    assert buyer.told()["papers"] == [{"code": theirs, "title": "Purchase agreement, countersigned"}]
+    assert buyer.told()["papers"] == [{"code": theirs, "title": "301 Purchase agreement, countersigned"}]
     buyer.took("sellers", paper=theirs, **{key.partition(".")[2]: text for key, text in terms.items()})
     (turn,) = buyer.told()["turns"]
     assert (turn["paper"], turn["title"]) == (theirs, "Purchase agreement, countersigned")
@@ -298,8 +298,8 @@ def test_who_does_not_sign_and_days_to_come_are_refused(buyer: Negotiator) -> No
     ours = agreement(buyer)
     theirs = came_back(buyer, ours)
     for who, day, words in (
-        ([], "2026-11-20", "Nobody of these"),
-        (["buyers.7"], "2026-11-20", "Nobody of these"),
+        ([], "2026-11-20", "None of these"),
+        (["buyers.7"], "2026-11-20", "None of these"),
         (["buyers.1"], "2999-01-01", "in the future"),
     ):
         answer = pen(buyer, theirs, ours, who, day)

@@ -1,14 +1,14 @@
 /** Blanks as a hand has them, open unless it is said otherwise. */
-import type { Blank } from "../../web/src/api/client";
+import type { Blank } from '../../web/src/api/client';
 
 export const blank = (field: string, more: Partial<Blank> = {}) =>
   ({
-    document: "d1",
+    document: 'd1',
     field,
     key: `f.${field}`,
     page: 1,
-    shape: "text",
-    state: "open",
+    shape: 'text',
+    state: 'open',
     editable: true,
     draft: null,
     clashes: [],

@@ -13,7 +13,13 @@ beforeEach(() => {
   answers.length = 0;
   clicked.mockReset();
   vi.stubGlobal('fetch', async () => answers.shift() ?? Promise.reject(new TypeError('no network')));
-  vi.stubGlobal('document', { createElement: () => ({ click: function (this: { download: string }) { clicked(this.download); } }) });
+  vi.stubGlobal('document', {
+    createElement: () => ({
+      click: function (this: { download: string }) {
+        clicked(this.download);
+      },
+    }),
+  });
   vi.stubGlobal('URL', { createObjectURL: () => 'blob:made', revokeObjectURL: () => undefined });
 });
 afterEach(() => {
@@ -35,7 +41,10 @@ it('asks a busy server again, as late as it says, and keeps the file under its n
 
 it('says what is refused for good, at once', async () => {
   answers.push(refused(404, { detail: 'This paper is no longer here.', mend: 'Look in History.', again: false }), made());
-  await expect(keepFile('/api/x.pdf')).rejects.toMatchObject({ message: 'This paper is no longer here.', mend: 'Look in History.' });
+  await expect(keepFile('/api/x.pdf')).rejects.toMatchObject({
+    message: 'This paper is no longer here.',
+    mend: 'Look in History.',
+  });
   expect(answers).toHaveLength(1);
   expect(clicked).not.toHaveBeenCalled();
 });

@@ -1,14 +1,8 @@
 // @vitest-environment jsdom
 /** What floats stays where it opened. */
-import {
-  act,
-  cleanup,
-  fireEvent,
-  render,
-  screen,
-} from "@testing-library/react";
-import { afterEach, expect, test } from "vitest";
-import { Menu, MenuItem } from "../../web/src/primitives/menu";
+import { act, cleanup, fireEvent, render, screen } from '@testing-library/react';
+import { afterEach, expect, test } from 'vitest';
+import { Menu, MenuItem } from '../../web/src/primitives/menu';
 
 afterEach(cleanup);
 
@@ -23,15 +17,15 @@ function Screen({ turn }: { turn: number }) {
   );
 }
 
-test("a menu that is opened at once stays open while the screen goes on", () => {
+test('a menu that is opened at once stays open while the screen goes on', () => {
   const { rerender } = render(<Screen turn={1} />);
   act(() => {
-    fireEvent.keyDown(screen.getByRole("button", { name: "Somebody" }), {
-      key: "Enter",
+    fireEvent.keyDown(screen.getByRole('button', { name: 'Somebody' }), {
+      key: 'Enter',
     });
   });
-  const item = screen.getByRole("menuitem", { name: "Sign out" });
-  expect(document.getElementById("main")!.contains(item)).toBe(true);
+  const item = screen.getByRole('menuitem', { name: 'Sign out' });
+  expect(document.getElementById('main')!.contains(item)).toBe(true);
   rerender(<Screen turn={2} />);
-  expect(screen.getByRole("menuitem", { name: "Sign out" })).toBe(item);
+  expect(screen.getByRole('menuitem', { name: 'Sign out' })).toBe(item);
 });

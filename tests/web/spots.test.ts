@@ -113,11 +113,16 @@ describe('putting', () => {
     const { at, one, all } = atHand();
     add(at, at.pages[1]!, [100, 601, 260, 619]);
     onPages(at, one(), [1, 2, 3]);
-    expect(all().map(tell).filter((t) => t.startsWith('signature'))).toEqual([
-      'signature buyers.1 2 100 601 260 619',
-      'signature buyers.1 3 100 601 260 619',
-    ]);
-    expect(all().filter((s) => s.what === 'date').map((s) => s.page)).toEqual([2, 3]);
+    expect(
+      all()
+        .map(tell)
+        .filter((t) => t.startsWith('signature')),
+    ).toEqual(['signature buyers.1 2 100 601 260 619', 'signature buyers.1 3 100 601 260 619']);
+    expect(
+      all()
+        .filter((s) => s.what === 'date')
+        .map((s) => s.page),
+    ).toEqual([2, 3]);
   });
 
   it('is given on to whoever comes next, below it and with a date', () => {

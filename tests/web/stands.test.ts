@@ -1,9 +1,9 @@
 /** What an action gave stands, whatever look was on its way. */
-import { QueryClient } from "@tanstack/react-query";
-import { expect, test } from "vitest";
-import { stands } from "../../web/src/api/stands";
+import { QueryClient } from '@tanstack/react-query';
+import { expect, test } from 'vitest';
+import { stands } from '../../web/src/api/stands';
 
-const KEY = ["profile"];
+const KEY = ['profile'];
 
 /** A look at the server whose answer is still on its way. */
 function look(queries: QueryClient) {
@@ -12,39 +12,39 @@ function look(queries: QueryClient) {
     new Promise<string>((done) => {
       answer = done;
     });
-  const seen = queries.fetchQuery({ queryKey: KEY, queryFn, staleTime: 0 }).catch(() => "let go");
+  const seen = queries.fetchQuery({ queryKey: KEY, queryFn, staleTime: 0 }).catch(() => 'let go');
   return { seen, answer: (said: string) => answer(said) };
 }
 
-test("a look that says what stood before is let go", async () => {
+test('a look that says what stood before is let go', async () => {
   const queries = new QueryClient();
-  queries.setQueryData(KEY, "before");
+  queries.setQueryData(KEY, 'before');
   const { seen, answer } = look(queries);
-  stands(queries, KEY, "after");
-  answer("before");
+  stands(queries, KEY, 'after');
+  answer('before');
   await seen;
-  expect(queries.getQueryData(KEY)).toBe("after");
-  expect(queries.getQueryState(KEY)?.fetchStatus).toBe("idle");
+  expect(queries.getQueryData(KEY)).toBe('after');
+  expect(queries.getQueryState(KEY)?.fetchStatus).toBe('idle');
 });
 
-test("so is the first one of all", async () => {
+test('so is the first one of all', async () => {
   const queries = new QueryClient();
   const { seen, answer } = look(queries);
-  stands(queries, KEY, "after");
-  answer("before");
+  stands(queries, KEY, 'after');
+  answer('before');
   await seen;
-  expect(queries.getQueryData(KEY)).toBe("after");
+  expect(queries.getQueryData(KEY)).toBe('after');
 });
 
-test("a look at something else goes on, and so does the next one", async () => {
+test('a look at something else goes on, and so does the next one', async () => {
   const queries = new QueryClient();
   const { seen, answer } = look(queries);
-  stands(queries, [...KEY, "offices"], "after");
-  answer("seen");
-  expect(await seen).toBe("seen");
-  stands(queries, KEY, "after");
+  stands(queries, [...KEY, 'offices'], 'after');
+  answer('seen');
+  expect(await seen).toBe('seen');
+  stands(queries, KEY, 'after');
   const next = look(queries);
-  next.answer("newer");
+  next.answer('newer');
   await next.seen;
-  expect(queries.getQueryData(KEY)).toBe("newer");
+  expect(queries.getQueryData(KEY)).toBe('newer');
 });

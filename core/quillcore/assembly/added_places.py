@@ -90,7 +90,7 @@ def read_spot(row: Mapping[str, Any], edition: FormEdition) -> HandSpot | Fault:
     if signer_key(str(row["who"])) is None:
         return _wrong("This role doesn't sign papers.", "Choose who signs there.")
     if len(label) > MOST_LABEL:
-        return _wrong(f"{MOST_LABEL} letters are the most.", "Use fewer words.")
+        return _wrong(f"{MOST_LABEL} letters is the limit.", "Use fewer words.")
     if (unprintable := unsettable(label)) is not None:
         return unprintable
     rect = (left, bottom, right, top)
@@ -111,11 +111,11 @@ def in_the_way(new: Sequence[HandSpot], others: Iterable[HandSpot], edition: For
         own.setdefault(field.page, []).append(field.rect)
     for spot in new:
         if any(lie_on_each_other(spot.rect, rect) for rect in own.get(spot.page, ())):
-            return _wrong(f"On page {spot.page} a blank of the form is in the way.", "Put it beside.")
+            return _wrong(f"On page {spot.page} a blank is in the way.", "Move it beside the blank.")
         beside = (o for o in standing if o.page == spot.page)
         other = next((o for o in beside if lie_on_each_other(o.rect, spot.rect)), None)
         if other is not None:
-            return _wrong(f"On page {spot.page} {other.named} is in the way.", "Put it beside.")
+            return _wrong(f"On page {spot.page} {other.named} is in the way.", "Move it beside the blank.")
         standing.append(spot)
     return None
 

@@ -275,8 +275,8 @@ class Package:
         value = self._value(blank)
         return Fault(
             "no box",
-            f"{blank.label} is “{shown(value, blank.kind)}”, for which this form has no box; none is marked.",
-            "Choose one of its boxes, here or everywhere.",
+            f"{blank.label} is “{shown(value, blank.kind)}”, but this form has no such box.",
+            "Choose one of its boxes, here or on every form.",
             blank.key,
         )
 
@@ -369,7 +369,7 @@ class Package:
             where = f" where {self.catalog[table.depends].label.lower()} is {on}" if table.depends else ""
             fault = Fault(
                 "choice",
-                f"“{blank.text}” isn't allowed here{where}.",
+                f"“{blank.text}” is not one of the choices{where}.",
                 f"Choose one of: {', '.join(allowed)}.",
                 blank.key,
             )

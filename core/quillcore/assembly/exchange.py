@@ -52,7 +52,7 @@ def read_xfdf(content: bytes) -> dict[str, str] | Fault:
     """Return values by full field name.  Nothing outside the file is looked up, whatever it asks for."""
     if len(content) > _MOST:
         return Fault(
-            "xfdf", "The file is too large for a form's answers.", f"{_MOST // 1_000_000} MB is the most."
+            "xfdf", "The file is too large for a form's answers.", f"{_MOST // 1_000_000} MB is the limit."
         )
     try:
         root = fromstring(content, forbid_dtd=True)

@@ -47,11 +47,11 @@ def read_change(row: Mapping[str, Any], edition: FormEdition) -> HandChange | Fa
         return _wrong("This page doesn't exist.")
     size = edition.size(page)
     if len(struck) > MOST_LINES:
-        return _wrong(f"{MOST_LINES} lines at once are the most.")
+        return _wrong(f"{MOST_LINES} lines at once is the limit.")
     if len(text) > MOST_TEXT:
-        return _wrong(f"{MOST_TEXT} characters in one place are the most.", "Write an addendum instead.")
+        return _wrong(f"{MOST_TEXT} characters in one place is the limit.", "Write an addendum instead.")
     if not struck and not text:
-        return _wrong("Nothing is struck out or written in.", "Choose words to strike out, or write some in.")
+        return _wrong("Nothing was struck out or written in.", "Choose words to strike out or to write in.")
     if text and at is None:
         return _wrong("Choose where to write it.", "Choose a place on the page.")
     if (unprintable := unsettable(text)) is not None:

@@ -26,7 +26,7 @@ def run(options: argparse.Namespace) -> Any:
     try:
         today = date.fromisoformat(options.today) if options.today else clock.today()
     except ValueError:
-        fail([f"--today: “{options.today}” is no day. Write it as 2027-05-21."])
+        fail([f"--today: “{options.today}” is not a date. Write it as 2027-05-21."])
     expected = [
         Expected(d.expected, d.expected_from) for _, d in made.merged.documents if d.expected is not None
     ]

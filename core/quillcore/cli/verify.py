@@ -28,7 +28,7 @@ def run(options: argparse.Namespace) -> Any:
     """Return what holds of it, one by one."""
     authorities = [path.read_bytes() for path in options.authority]
     if not all(b"BEGIN CERTIFICATE" in content for content in authorities):
-        fail(["--authority: this is no certificate. It begins with BEGIN CERTIFICATE."])
+        fail(["--authority: this is not a certificate. A certificate begins with BEGIN CERTIFICATE."])
     verdict = verify(options.file.read_bytes(), authorities)
     if isinstance(verdict, Fault):
         fail([verdict])

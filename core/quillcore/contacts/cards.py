@@ -120,7 +120,7 @@ def _from_vcards(text: str) -> list[ContactFields] | Fault:
         return Fault(
             "contacts",
             f"The vCard file is damaged{f' at line {where[1]}' if where else ''}.",
-            "Export it again; nothing was taken in.",
+            "Export it again; nothing was imported.",
         )
     return contacts
 
@@ -220,7 +220,7 @@ def _from_csv(text: str) -> list[ContactFields] | Fault:
         return Fault(
             "contacts",
             f"The file can't be read as CSV: {trouble}.",
-            "Save it as CSV again; nothing was taken in.",
+            "Save it as CSV again; nothing was imported.",
         )
     columns = _columns(lines[0]) if lines else {}
     if not {"name", "given", "family", "company", "email"} & set(columns):

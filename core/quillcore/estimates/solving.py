@@ -37,7 +37,7 @@ def solve(sheet: Evaluator, vary: str, of: str, wanted: Decimal) -> Solved | Fau
     kind = sheet.ledger.catalog[vary].kind
     unit = _UNITS.get(kind)
     if unit is None:
-        return Fault("solve", f"{sheet.ledger.catalog.label_of(vary)} is no amount and no percentage.")
+        return Fault("solve", f"{sheet.ledger.catalog.label_of(vary)} is not an amount or a percentage.")
     trial = _Trial(sheet, vary, of, unit)
     top = int(_MOST[kind] / unit)
     least, most = trial.at(1), trial.at(top)

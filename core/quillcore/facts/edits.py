@@ -167,7 +167,7 @@ class _Hand:
         kind = self.vocabulary.kind_of(key)
         if kind not in TEXTS:
             raise _Refused(
-                Fault("wording", f"{self._label(key)} takes no wording.", "Put it into a blank for text.")
+                Fault("wording", f"{self._label(key)} doesn't take a clause.", "Put it in a text blank.")
             )
         more = read_wording(edit.text, self.ledger.catalog)
         if isinstance(more, Fault):
@@ -232,9 +232,7 @@ class _Hand:
         key = self._known_key(edit.key)
         stands = self.ledger.beside(key).get(self.record.source)
         if stands is None:
-            raise _Refused(
-                Fault("locked", f"{self._label(key)} has no standing answer to lock.", "Type one first.")
-            )
+            raise _Refused(Fault("locked", f"{self._label(key)} has no answer to lock.", "Enter one first."))
         act = Act.STATE if stands.formula is None else Act.FORMULA
         self._write(Entry(key, act, 0, stands.source, stands.value, stands.formula, stands.origin, locked))
 
@@ -264,7 +262,7 @@ class _Hand:
         key = self._open_key(edit.key)
         if self.record.standing is not None:
             raise _Refused(
-                Fault("leave", "A template leaves to its deals what it doesn't answer.", "Leave it blank.")
+                Fault("leave", "A template leaves its unanswered blanks to each deal.", "Leave it blank.")
             )
         if not self._is_stale(key, edit):
             self._forget_draft(key)
@@ -275,7 +273,7 @@ class _Hand:
         source = next((s for s in Source if s.value == edit.source), None)
         if edit.source and source not in self.ledger.beside(key):
             raise _Refused(
-                Fault("source", f"{self._label(key)} has no value from there.", "Reload the page.")
+                Fault("source", f"{self._label(key)} has no value from that source.", "Reload the page.")
             )
         self._forget_draft(key)
         self._write(Entry(key, Act.CHOOSE, 0, source))
@@ -295,7 +293,7 @@ class _Hand:
                 Fault("party", "A party needs an id of 4 to 12 letters and digits.", "Reload the page.")
             )
         if len(ids) >= MOST_PARTIES:
-            raise _Refused(Fault("party", f"A side has {MOST_PARTIES} parties at most."))
+            raise _Refused(Fault("party", f"A side can have {MOST_PARTIES} parties at most."))
         if edit.party not in ids:
             self._write(parties_are(edit.key, [*ids, edit.party]))
 
@@ -318,7 +316,7 @@ class _Hand:
 
     def _parties(self, group: str) -> list[str]:
         if group not in GROUPS:
-            raise _Refused(Fault("party", f"“{group}” is no group of parties."))
+            raise _Refused(Fault("party", f"“{group}” is not a group of parties."))
         if self.record.standing is not None:
             raise _Refused(Fault("party", "A template has no parties.", "Enter the parties in each deal."))
         return self.ledger.parties(group)
@@ -362,7 +360,7 @@ class _Hand:
                 Fault(
                     "theirs",
                     f"Only {who.replace('.', ' ')} may answer this.",
-                    "Nothing was changed. It is left for them.",
+                    "Nothing was changed. It stays for them to answer.",
                 )
             )
         return found

@@ -81,7 +81,9 @@ def read_owners(line: str) -> list[Owner]:
 def _part(text: str) -> list[Owner]:
     text = CARE_OF.sub("", " " + text).strip()
     if NOBODY.match(text):
-        return [Owner("person", "", confidence=UNSURE, ask="The roll names no owner. Who is it?")]
+        return [
+            Owner("person", "", confidence=UNSURE, ask="The tax roll has no owner. Who owns the property?")
+        ]
     others: list[Owner] = []
     if m := TITLE.match(text):
         return _titled(text[m.end() :], bool(m["both"]))
@@ -94,7 +96,7 @@ def _part(text: str) -> list[Owner]:
                 "person",
                 "",
                 confidence=UNSURE,
-                ask=f"The roll says “et {m[1].lower()}”: a spouse who isn't named. Who is it?",
+                ask=f"The roll says “et {m[1].lower()}”: a spouse without a name. What is the spouse's name?",
             )
         ]
         text = text[: m.start()] + text[m.end() :]
@@ -104,7 +106,7 @@ def _part(text: str) -> list[Owner]:
                 "person",
                 "",
                 confidence=UNSURE,
-                ask="The roll says “et al.”: there are others who aren't named. Who are they?",
+                ask="The roll says “et al.”: there are more owners without names. Who are they?",
             )
         )
         text = text[: m.start()] + text[m.end() :]
@@ -131,10 +133,13 @@ def _titled(text: str, both: bool) -> list[Owner]:
     """Return "MR & MRS JOHN SMITH" in order: a title stands before a given name, so the family name is the
     last."""
     words = text.split()
-    ask = "The roll writes a title before the name. Is it read right?"
+    ask = "The tax roll has a title before the name. Is the name correct?"
     found = [_named(words[-1:], words[:-1], "", UNSURE, ask)] if words else []
     spouse = Owner(
-        "person", "", confidence=UNSURE, ask="The roll speaks of a couple and names one. Who is the other?"
+        "person",
+        "",
+        confidence=UNSURE,
+        ask="The tax roll mentions a couple and names one person. Who is the other?",
     )
     return [*found, spouse] if both or not found else found
 
@@ -191,7 +196,7 @@ def _acts_for(text: str) -> bool:
 
 
 def _in_capacity(owner: Owner, capacity: str, of: str) -> Owner:
-    question = "What is the trust's name?" if capacity == "trustee" else "For whom does this person act?"
+    question = "What is the trust's name?" if capacity == "trustee" else "Who does this person act for?"
     ask = None if of else question
     shown = capacity + (f" of {_entity_case(of.removeprefix('THE '))}" if of else "")
     return Owner(
@@ -263,7 +268,7 @@ def _person(text: str) -> Owner:
             _case(words[0]),
             family=_case(words[0]),
             confidence=UNSURE,
-            ask="Only one name stands on the roll. What is the full name?",
+            ask="The tax roll has only one name. What is the full name?",
         )
     ask = None
     sure = SURE

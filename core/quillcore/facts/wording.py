@@ -49,22 +49,24 @@ def read_wording(text: str, catalog: Catalog) -> Parts | Fault:
     """Return the parts of a wording, or what is wrong with it."""
     if len(text) > MOST_WORDING:
         return Fault(
-            "wording", f"It has {len(text):,} characters; {MOST_WORDING:,} are the most.", "Make two of it."
+            "wording", f"It has {len(text):,} characters; {MOST_WORDING:,} are the most.", "Split it in two."
         )
     clean = tidy(text)
     if (unprintable := unsettable(clean)) is not None:
         return unprintable
     if clean.strip() == "":
-        return Fault("wording", "There is no wording in it.", "Write the wording.")
+        return Fault("wording", "It has no text.", "Enter the text.")
     parts = tuple(_parts(clean))
     facts = [part.key for part in parts if part.key or not part.words]
     if len(facts) > MOST_FACTS:
-        return Fault("wording", f"It names {len(facts)} facts; {MOST_FACTS} are the most.", "Make two of it.")
+        return Fault(
+            "wording", f"It names {len(facts)} facts; {MOST_FACTS} are the most.", "Split it in two."
+        )
     for key in facts:
         if _KEY.fullmatch(key) is None or catalog.find(key) is None:
             return Fault(
                 "wording",
-                f"“{{{key}}}” is no fact.",
+                f"“{{{key}}}” is not a fact.",
                 "Choose the fact from the list, or write the words without braces.",
             )
     stray = next((sign for part in parts for sign in "{}" if sign in part.words), None)

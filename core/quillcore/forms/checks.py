@@ -170,7 +170,7 @@ class FormChecks:
         if part is None:
             self.fault(
                 place,
-                f"“{m.turn}” says nothing of a turn.",
+                f"“{m.turn}” is not a term of a counteroffer.",
                 f"Use one of: {', '.join(Says)}; to, from and whether name terms.",
             )
             return
@@ -184,7 +184,7 @@ class FormChecks:
             if m.role is None or read_role(m.role) is None:
                 self.fault(
                     place,
-                    f"“{m.role}” is no role that signs.",
+                    f"“{m.role}” is not a role that signs.",
                     "Use buyer.1, seller.2, listing_agent and the like.",
                 )
             return
@@ -193,7 +193,7 @@ class FormChecks:
         if m.who is not None and read_role(m.who) is None:
             self.fault(
                 place,
-                f"“{m.who}” is nobody who fills a blank.",
+                f"“{m.who}” is not a role that fills in a blank.",
                 "Use a role such as seller.1, or leave it to the agent.",
             )
         if m.kind is not None and m.kind not in KINDS:

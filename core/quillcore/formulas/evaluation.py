@@ -55,9 +55,9 @@ def evaluate(tree: Node, lookup: Lookup, setting: Setting) -> Result:
         try:
             return _Evaluator(lookup, setting).result(tree)
         except FormulaRefused as refused:
-            return Broken(Fault("formula", f"This can't be worked out: {refused}."))
+            return Broken(Fault("formula", f"This can't be calculated: {refused}."))
         except (Overflow, InvalidOperation, OverflowError):
-            return Broken(Fault("formula", "This can't be worked out: a number grows too large."))
+            return Broken(Fault("formula", "This can't be calculated: a number gets too large."))
 
 
 def _open(*results: Result) -> Open | None:
@@ -151,7 +151,7 @@ class _Evaluator:
     def called(self, name: str, args: list[Any]) -> Result:
         function = EAGER[name]
         if function.needs_rates and self.setting.rates is None:
-            raise FormulaRefused("no rates are at hand; they come with a pack")
+            raise FormulaRefused("no rates are available; they come with a pack")
         takes = [t.rstrip("*") for t in function.takes]
         takes += takes[-1:] * (len(args) - len(takes))
         plain = [self.empty_as(want) if a is EMPTY else a for a, want in zip(args, takes, strict=True)]
@@ -162,7 +162,7 @@ class _Evaluator:
         """Return the value of an intentionally empty answer: it counts as 0 where money is added, and is no
         text elsewhere; a day it can't be."""
         if wanted == "date":
-            raise FormulaRefused("a day that it needs was left empty on purpose")
+            raise FormulaRefused("a date that it needs was left blank on purpose")
         return "" if wanted in ("text", "any") else Decimal(0)
 
     @staticmethod
@@ -173,7 +173,7 @@ class _Evaluator:
         if name == "/" and b == 0:
             raise FormulaRefused("it would divide by zero")
         if isinstance(a, date) != isinstance(b, date):
-            raise FormulaRefused("a day that it needs was left empty on purpose")
+            raise FormulaRefused("a date that it needs was left blank on purpose")
         return _OPERATORS[name](a, b)
 
     @staticmethod
@@ -190,7 +190,7 @@ class _Evaluator:
     @staticmethod
     def bounded(found: Result) -> Result:
         if isinstance(found, Decimal) and abs(found) >= LARGEST:
-            raise FormulaRefused("a number grows too large")
+            raise FormulaRefused("a number gets too large")
         if isinstance(found, str) and len(found) > LONGEST:  # texts joined to texts double at each step
             raise FormulaRefused(f"its text would have more than {LONGEST:,} characters")
         return found

@@ -92,7 +92,7 @@ def _tokens(text: str) -> list[_Token]:
         m = _TOKEN.match(text, at)
         if m is None:
             start = at + len(text[at:]) - len(text[at:].lstrip())
-            raise _Trouble(f"“{text[start]}” can't stand in a formula.", start + 1)
+            raise _Trouble(f"“{text[start]}” can't be used in a formula.", start + 1)
         kind = m.lastgroup or ""
         word = m.group(kind)
         found.append(_Token("sign" if word in _WORDS else kind, word, m.start(kind) + 1))
@@ -160,7 +160,7 @@ class _Parser:
                 return Literal(token.column, "yes_no", token.text == "true")
             return self.call(token, depth) if self.now.text == "(" else Ref(token.column, token.text)
         what = f"“{token.text}”" if token.text else "The end of the formula"
-        raise _Trouble(f"{what} stands where a value should.", token.column)
+        raise _Trouble(f"{what} is where a value should be.", token.column)
 
     def call(self, name: _Token, depth: int) -> Node:
         self.take("(")

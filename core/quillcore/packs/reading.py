@@ -55,7 +55,7 @@ def read_zip(content: bytes) -> Pack | list[Fault]:
                     Fault(
                         "pack",
                         "Unpacked, this is larger than a pack may be.",
-                        f"{MOST_UNPACKED // 1_000_000} MB is the most.",
+                        f"{MOST_UNPACKED // 1_000_000} MB is the limit.",
                     )
                 ]
             files = {i.filename: archive.read(i) for i in infos}

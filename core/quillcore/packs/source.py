@@ -445,7 +445,7 @@ class _SourceParser(HTMLParser):
 
     def place(self, name: str, classes: str, width: str, meaning: Meaning, hints: dict[str, str]) -> None:
         if name in self.seen:
-            self.fault(f"The id “{name}” stands twice.", "Give each blank its own.")
+            self.fault(f"The id “{name}” is there twice.", "Give each blank its own.")
         self.seen.add(name)
         self.source.meanings.append(meaning)
         self.source.hints[name] = {"shape": "text", **hints}

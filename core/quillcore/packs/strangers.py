@@ -42,7 +42,7 @@ def checked_pack(pack: Pack) -> list[Fault]:
             Fault(
                 "pack",
                 f"A pack has {MOST_FORMS} forms and {MOST_TEMPLATES} templates at most.",
-                "Make two of it.",
+                "Split it in two.",
             )
         )
     for name, data in pack.templates.items():

@@ -101,7 +101,7 @@ def wrong_kind(proof: Proof) -> Remarks:
         yield Remark(
             "wrong kind",
             RemarkWeight.MUST,
-            f"{_title(proof, document.id)} isn't written for {kind} property.",
+            f"{_title(proof, document.id)} is not meant for {kind} property.",
             f"Use {right[0]}." if right else "Use another one.",
             document=document.id,
         )
@@ -138,7 +138,9 @@ def still_to_come(proof: Proof) -> Remarks:
     """Yield a paper that the package waits for."""
     for expected in proof.expected:
         of = f" from the {expected.of}" if expected.of else ""
-        yield Remark("expected", RemarkWeight.LOOK, f"{expected.title} hasn't come yet{of}.", "Ask for it.")
+        yield Remark(
+            "expected", RemarkWeight.LOOK, f"{expected.title} hasn't arrived yet{of}.", "Ask for it."
+        )
 
 
 def retired(proof: Proof) -> Remarks:
@@ -150,7 +152,7 @@ def retired(proof: Proof) -> Remarks:
                 "retired",
                 RemarkWeight.SHOULD,
                 f"A newer edition of {_title(proof, document)} is in use since {day}.",
-                "Take the newer one, unless this deal began with the old.",
+                "Use the newer one, unless this deal started with the old one.",
                 document=document,
             )
 
@@ -166,7 +168,7 @@ def others_open(proof: Proof) -> Remarks:
             yield Remark(
                 "theirs open",
                 RemarkWeight.SHOULD,
-                f"{_title(proof, document.id)} is the other side's to fill, and has {open_ones} open.",
+                f"{_title(proof, document.id)} is for the other side to fill in. Unanswered: {open_ones}.",
                 "Ask for a completed copy.",
                 document=document.id,
             )
@@ -181,7 +183,7 @@ def no_representation(proof: Proof) -> Remarks:
             "representation",
             RemarkWeight.LOOK,
             "No form states who the firm represents.",
-            "Add 101, or keep it with the client.",
+            "Add 101, or confirm that the client has one.",
             does=Mend("Add 101", add="101"),
         )
 
@@ -199,7 +201,7 @@ def came_open(proof: Proof) -> Remarks:
             yield Remark(
                 "came open",
                 RemarkWeight.SHOULD,
-                f"{came.title} came with {len(came.open)} open: {named}{more}.",
+                f"{came.title} came with {len(came.open)} unanswered: {named}{more}.",
                 "Ask for a completed copy.",
                 document=came.document,
             )

@@ -72,8 +72,8 @@ def continued(proof: Proof) -> Remarks:
                 "continued",
                 RemarkWeight.LOOK,
                 blank,
-                f"{blank.label} goes on on a continuation page.",
-                "Read it there.",
+                f"{blank.label} continues on a continuation page.",
+                "Review that page.",
             )
 
 
@@ -197,7 +197,7 @@ def changed_by_hand(proof: Proof) -> Remarks:
                 mend = "Make sure that everyone initials it."
             else:
                 said, weight = (
-                    f"{what}, and nobody is named whose initials stand beside it.",
+                    f"{what}, and no one is named to initial it.",
                     RemarkWeight.MUST,
                 )
                 mend = "Name the parties, or remove the change."

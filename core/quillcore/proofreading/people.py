@@ -121,7 +121,7 @@ def odd_names(proof: Proof) -> Remarks:
                 "name",
                 RemarkWeight.SHOULD,
                 group.key(n, "name"),
-                f"“{party.name}” is hardly a name.",
+                f"“{party.name}” doesn't look like a name.",
                 "Check it.",
             )
         known = (group, party.name.casefold())
@@ -148,7 +148,7 @@ def recorded_owners(proof: Proof) -> Remarks:
     unnamed = [o.ask for o in recorded if not o.name and o.ask]
     if unnamed and len(parties) < len(recorded):
         yield proof.at(
-            "owner unnamed", RemarkWeight.SHOULD, group.key(1, "name"), unnamed[0], "Name them too."
+            "owner unnamed", RemarkWeight.SHOULD, group.key(1, "name"), unnamed[0], "Add them as parties."
         )
     names = [name for p in parties for name in (p.name, p.signer) if name]
     for n, party in enumerate(parties, 1):
@@ -158,7 +158,7 @@ def recorded_owners(proof: Proof) -> Remarks:
                 RemarkWeight.SHOULD,
                 group.key(n, "name"),
                 f"{party.name} isn't the recorded owner ({line}).",
-                "Ask for the deed, or for who may sign.",
+                "Ask for the deed, or who may sign for the owner.",
             )
     for owner in owners:
         if not any(_alike(name, owner) for name in names):
@@ -167,7 +167,7 @@ def recorded_owners(proof: Proof) -> Remarks:
                 RemarkWeight.SHOULD,
                 group.key(1, "name"),
                 f"{owner} is a recorded owner and isn't among the {group}.",
-                "Everybody on the deed signs.",
+                "Everyone on the deed must sign.",
             )
 
 

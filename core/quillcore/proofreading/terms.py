@@ -48,8 +48,8 @@ def accepted_late(proof: Proof) -> Remarks:
             "accepted late",
             RemarkWeight.MUST,
             "terms.acceptance_date",
-            f"It is accepted on {_said(accepted)}, after the offer ran out on {_said(expires)}.",
-            "Extend the offer in writing, or make a new one.",
+            f"It is accepted on {_said(accepted)}, after the offer expired on {_said(expires)}.",
+            "Extend the offer in writing, or write a new one.",
         )
 
 
@@ -76,7 +76,7 @@ def closed_days(proof: Proof) -> Remarks:
                 "closed day",
                 RemarkWeight.SHOULD,
                 key,
-                f"{proof.label(key)}, {_said(day)}, is no business day ({why}).",
+                f"{proof.label(key)}, {_said(day)}, is not a business day ({why}).",
                 f"The next one is {_said(next_day)}.",
                 Mend(f"Make it {_said(next_day)}", key, next_day.isoformat()),
             )
@@ -139,7 +139,7 @@ def parts_of_the_price(proof: Proof) -> Remarks:
             "price",
             RemarkWeight.MUST,
             "terms.purchase_price",
-            f"The price is {price:,.2f}: are there noughts missing?",
+            f"The price is {price:,.2f}: are zeros missing?",
             "Check it.",
         )
 
@@ -229,7 +229,7 @@ def least_down_payment(proof: Proof) -> Remarks:
             "down payment",
             RemarkWeight.SHOULD,
             "terms.down_payment_percent",
-            f"{percent:f}% down is less than such a loan asks for ({least:f}%).",
+            f"{percent:f}% down is less than such a loan requires ({least:f}%).",
             "Ask the lender.",
         )
 
@@ -269,7 +269,7 @@ def lease_terms(proof: Proof) -> Remarks:
             "pets",
             RemarkWeight.SHOULD,
             "lease.pet_rent",
-            "Pet rent is asked for, and no pets are allowed.",
+            "There is pet rent, but no pets are allowed.",
             "Change one of them.",
         )
 
@@ -282,7 +282,7 @@ def the_home(proof: Proof) -> Remarks:
             "year built",
             RemarkWeight.MUST,
             "property.year_built",
-            f"Built in {built:f}: that can't be.",
+            f"Built in {built:f}: that is not possible.",
             "Check it.",
         )
     area = proof.money("property.living_area")

@@ -58,7 +58,7 @@ _SAID = {
     Happened.READDRESSED: "was sent a new link",
     Happened.REMINDED: "was reminded",
     Happened.BY_PEN: "signed on paper, by pen",
-    Happened.IN_PERSON: "was handed the sender's device, to sign in person",
+    Happened.IN_PERSON: "got the sender's device, to sign in person",
 }
 
 

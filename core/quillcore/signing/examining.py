@@ -134,13 +134,13 @@ def _seal(embedded: Any, content: bytes, authorities: Sequence[bytes]) -> Iterat
         if whole
         else "Something was appended to the file after it was sealed.",
     )
-    by = embedded.signer_cert.subject.native.get("common_name", "somebody without a name")
+    by = embedded.signer_cert.subject.native.get("common_name", "someone without a name")
     yield CheckResult(
         "authority",
         bool(status.trusted),
-        f"It was sealed by {by}, for whom the authority answers."
+        f"It was sealed by {by}, whose certificate the authority confirms."
         if status.trusted
-        else f"The authority does not answer for who sealed it: {by}.",
+        else f"The authority does not confirm the certificate of the signer of the seal: {by}.",
     )
     stamp = status.timestamp_validity
     stamped = stamp is not None and bool(stamp.intact and stamp.valid and stamp.trusted)
@@ -189,7 +189,7 @@ def _scans(reader: Any, rows: object) -> Iterator[CheckResult]:
             holds,
             "The scans of papers signed by pen are in the file, unchanged."
             if holds
-            else "A scan of what was signed by pen is missing, or isn't the one that was put in.",
+            else "A scan of a paper signed by pen is missing, or isn't the one that was added.",
         )
 
 

@@ -40,17 +40,17 @@ def typed(name: str, face_name: str) -> Drawing | Fault:
     """Return a name in one of the script faces."""
     said = " ".join(unicodedata.normalize("NFC", name).split())
     if face_name not in FACES:
-        return Fault("mark", f"There is no face “{face_name}”.", f"Choose one of {', '.join(FACES)}.")
+        return Fault("mark", f"There is no script style “{face_name}”.", f"Choose one of {', '.join(FACES)}.")
     if not said:
         return Fault("mark", "Enter your name.", "Enter it the way you sign.")
     if len(said) > MOST_LETTERS:
-        return Fault("mark", "This signature is too long.", f"{MOST_LETTERS} letters are the most.")
+        return Fault("mark", "This signature is too long.", f"{MOST_LETTERS} letters is the limit.")
     outlines = face(face_name)
     missing = [c for c in said if c not in outlines]
     if missing:
         return Fault(
             "mark",
-            f"“{missing[0]}” can't be set in this face.",
+            f"“{missing[0]}” can't be written in this style.",
             "Draw your signature instead, or type it in Latin letters.",
         )
     at = 0.0

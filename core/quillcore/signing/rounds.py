@@ -420,7 +420,7 @@ def _remind(move: _Move) -> Step | Fault:
     signer = move.signer
     assert signer is not None
     if signer not in move.round.waited_on:
-        return Fault("turn", f"{signer.name} isn't waited on.", "Nothing was sent.")
+        return Fault("turn", f"{signer.name} is not being waited for.", "Nothing was sent.")
     return move.round, (Effect(Do.ASK, signer.key, move.event.kind),)
 
 
@@ -431,7 +431,7 @@ def _readdress(move: _Move) -> Step | Fault:
         return Fault(
             "opened",
             f"{signer.name} has opened the papers at the address they were sent to.",
-            "Recall the round and send it anew if that was somebody else.",
+            "If that was someone else, recall the round and send it again.",
         )
     others = [s for s in move.round.signers if s is not signer and s.email.casefold() == email.casefold()]
     if others:

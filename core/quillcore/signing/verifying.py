@@ -17,7 +17,7 @@ TO_VERIFY = Limits(
     8,
     440 * MEGABYTE,
     60_000_000,
-    "Take the file as it came, not printed or saved anew.",
+    "Use the original file, not one that was printed or saved again.",
     "seal",
     by_anybody=True,
 )

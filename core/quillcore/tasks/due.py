@@ -33,6 +33,31 @@ class Progress(StrEnum):
     NOT_NEEDED = "not needed"
 
 
+class Urgency(StrEnum):
+    """The urgency of a task on some day, in the order in which lists show them."""
+
+    LATE = "late"
+    TODAY = "today"
+    WEEK = "within seven days"
+    LATER = "later"
+    UNDATED = "no day set"
+    WAITING = "waiting for a date"
+    SETTLED = "settled"
+
+
+def urgency(progress: Progress, day: date | None, today: date) -> Urgency:
+    """Return how urgent a task is: by its day where it is still to do, else by its progress."""
+    if progress in (Progress.DONE, Progress.NOT_NEEDED):
+        return Urgency.SETTLED
+    if day is None:
+        return Urgency.WAITING if progress is Progress.WAITING else Urgency.UNDATED
+    if day < today:
+        return Urgency.LATE
+    if day == today:
+        return Urgency.TODAY
+    return Urgency.WEEK if day <= today + timedelta(days=7) else Urgency.LATER
+
+
 @dataclass(frozen=True)
 class PlannedTask:
     """One thing to be done.
@@ -81,7 +106,7 @@ class DueTask:
 
     def is_late(self, today: date) -> bool:
         """Return whether it should have been done before today."""
-        return self.progress is Progress.TO_DO and self.day is not None and self.day < today
+        return urgency(self.progress, self.day, today) is Urgency.LATE
 
 
 def tasks_of_forms(
@@ -149,7 +174,7 @@ def work_out(task: PlannedTask, sheet: Evaluator, arrived: Collection[str] = ())
     if task.done is not None:
         return _standing(found, Progress.DONE)
     if task.settled_by and task.settled_by in arrived:
-        return _standing(found, Progress.DONE, f"{task.settled_by} has come.")
+        return _standing(found, Progress.DONE, f"{task.settled_by} was received.")
     return found
 
 

@@ -94,7 +94,7 @@ def _no_such(text: str, catalog: Catalog, side: Side) -> Fault:
     some = ", ".join(f.label.lower() for f in key_dates(catalog, side)[:2])
     return Fault(
         "when",
-        f"“{text}” is neither a day nor a period that is known here.",
+        f"“{text}” is not a date or a period that we know.",
         f"Write a date, or a period such as “3 business days after acceptance” (it counts from {some} …).",
     )
 

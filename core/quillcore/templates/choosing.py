@@ -37,6 +37,12 @@ class Rank(IntEnum):
     FITS = 2
     OTHER = 3
 
+    @property
+    def is_usual(self) -> bool:
+        """Whether a new deal begins with such a template unless somebody says otherwise: all that are
+        required, and the one that fits best."""
+        return self in (Rank.REQUIRED, Rank.FITS)
+
 
 class Ranked(NamedTuple):
     """A template's place among those a deal is offered, and why it stands there."""

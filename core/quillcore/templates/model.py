@@ -73,7 +73,7 @@ class TemplateTask(BaseModel):
     def fault(self, catalog: Catalog) -> Fault | None:
         """Return what is wrong with it."""
         if self.who and self.who not in RESPONSIBLE:
-            return Fault("task", f"“{self.who}” is nobody.", f"Use one of: {', '.join(RESPONSIBLE)}.")
+            return Fault("task", f"“{self.who}” is not a role.", f"Use one of: {', '.join(RESPONSIBLE)}.")
         found = read_date_rule(self.due, catalog) if self.due else None
         return found if isinstance(found, Fault) else None
 
@@ -141,7 +141,7 @@ def read_template(
     faults += [
         Fault(
             "template",
-            f"Nobody of “{group}” recurs.",
+            f"“{group}” can't have a saved contact.",
             f"Use one of: {', '.join(PEOPLE)}.",
             f"{place}, people",
         )
@@ -237,7 +237,7 @@ def read_rule(text: str, catalog: Catalog) -> Rule | Fault:
         return found
     stranger = sorted(found.reads - set(RULE_KEYS))
     if not stranger and not ever_holds(found, catalog):
-        return Fault("rule", "This rule is true of no deal.", "Ask for less, or for one of several (“or”).")
+        return Fault("rule", "No deal can match this rule.", "Remove a condition, or combine some with “or”.")
     if stranger:
         return Fault(
             "rule",

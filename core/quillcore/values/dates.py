@@ -69,7 +69,7 @@ def _bounded(day: date, text: str) -> date | Fault:
 def _absurd(text: str) -> Fault:
     return Fault(
         "date",
-        f"“{text.strip()}” is too far away to be meant.",
+        f"“{text.strip()}” is too far away.",
         f"Years run from {EARLIEST.year} to {LATEST.year}.",
     )
 

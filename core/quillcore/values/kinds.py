@@ -121,7 +121,9 @@ def _money(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
     if isinstance(amount, Fault):
         return amount
     if amount != to_cents(amount):
-        return Fault("amount", f"“{text}” has parts of a cent.", "Give at most two places after the point.")
+        return Fault(
+            "amount", f"“{text}” has fractions of a cent.", "Give at most two places after the point."
+        )
     return to_cents(amount)
 
 
@@ -171,7 +173,7 @@ def _yes_no(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
     said = text.lower()
     if said in _YES or said in _NO:
         return said in _YES
-    return Fault("yes/no", f"“{text}” is neither yes nor no.", "Type y or n.")
+    return Fault("yes/no", f"“{text}” is not yes or no.", "Type y or n.")
 
 
 def _choice(text: str, options: Sequence[str], _today: date) -> Value | Fault:
@@ -181,7 +183,7 @@ def _choice(text: str, options: Sequence[str], _today: date) -> Value | Fault:
         return near[0]
     listed = ", ".join(options)
     if near:
-        return Fault("choice", f"“{text}” could be {' or '.join(near)}.", "Type a little more of it.")
+        return Fault("choice", f"“{text}” could be {' or '.join(near)}.", "Type a few more letters.")
     return Fault(
         "choice", f"“{text}” isn't one of the choices.", f"The choices are: {listed}." if listed else ""
     )

@@ -55,6 +55,6 @@ def unsettable(text: str) -> Fault | None:
             return Fault(
                 "script",
                 f"“{char}” ({name}) can't be printed on the forms yet.",
-                "Use Latin, Greek or Cyrillic letters; the name as on an identity paper often has them.",
+                "Use Latin, Greek or Cyrillic letters, as on an ID.",
             )
     return None

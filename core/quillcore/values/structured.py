@@ -63,9 +63,7 @@ def unfit(data: Any) -> Fault | None:
         elif isinstance(one, (list, tuple)):
             waiting += one
         elif isinstance(one, float) and not math.isfinite(one):
-            return Fault(
-                "number", "There is a number that is none (infinite, or “not a number”).", "Leave it out."
-            )
+            return Fault("number", "A number is infinite or not a number.", "Leave it out.")
     return None
 
 
@@ -80,21 +78,21 @@ def read_json(text: str) -> Any | Fault:
             text, parse_int=_integer, parse_float=_float, parse_constant=_constant, object_pairs_hook=once
         )
     except Twice as trouble:
-        return Fault("json", f"“{trouble.key}” stands twice in one object.", "Keep one of them.")
+        return Fault("json", f"“{trouble.key}” is there twice in one object.", "Keep one of them.")
     except json.JSONDecodeError as trouble:
         return Fault(
-            "json", f"This isn't sound JSON at line {trouble.lineno}.", "Export it again; nothing was read."
+            "json", f"This isn't valid JSON at line {trouble.lineno}.", "Export it again; nothing was read."
         )
     except (ValueError, RecursionError):
-        return Fault("json", "This isn't sound JSON.", "Export it again; nothing was read.")
+        return Fault("json", "This isn't valid JSON.", "Export it again; nothing was read.")
     return unfit(data) or data
 
 
 class Twice(ValueError):
-    """A name that stands twice in one object: which of its values is meant, nobody knows."""
+    """A name that is there twice in one object: which of its values is meant, nobody knows."""
 
     def __init__(self, key: str) -> None:
-        super().__init__(f"“{key}” stands twice")
+        super().__init__(f"“{key}” is there twice")
         self.key = key
 
 
@@ -183,16 +181,18 @@ class _YamlData:
                 self.end()
             elif isinstance(event, yaml.AliasEvent):
                 raise _NotRead(
-                    "The file refers to other parts of itself.", "Write each part out.", event.start_mark
+                    "The file has references to other parts of itself.",
+                    "Write each part out.",
+                    event.start_mark,
                 )
             if len(self.open) - 1 > MOST_DEPTH or number > MOST_NODES:
                 raise _NotRead(
-                    "The file is nested too deep, or far too long.",
-                    "Make several files of it.",
+                    "The file is nested too deeply or is too long.",
+                    "Split it into several files.",
                     event.start_mark,
                 )
         if len(self.documents) > 1:
-            raise _NotRead("There are several documents in one file.", "Make several files of it.", None)
+            raise _NotRead("There are several documents in one file.", "Split it into several files.", None)
         return self.documents[0] if self.documents else None
 
     def begin(self, event: Any) -> None:
@@ -222,7 +222,7 @@ class _YamlData:
         elif isinstance(one, (list, dict)):
             raise _NotRead(*_NO_YAML, event.start_mark)
         elif one in inside:
-            raise _NotRead(f"“{event.value}” stands twice.", "Keep one of them.", event.start_mark)
+            raise _NotRead(f"“{event.value}” is there twice.", "Keep one of them.", event.start_mark)
         else:
             self.names[-1] = one
 

@@ -18,9 +18,7 @@ def find_change(record: Record, target: UUID) -> Change:
     if change is None:
         raise Refusal("This change is not in this deal.", "Nothing was changed.", "undo", 404)
     if change.kind == Kind.PASSED:
-        raise Refusal(
-            "That a deal passed to somebody else isn't taken back so.", "Ask your broker.", "undo", 409
-        )
+        raise Refusal("Reassigning a deal can't be undone here.", "Ask your broker.", "undo", 409)
     return change
 
 

@@ -24,7 +24,7 @@ from goodquill.offices.models import User
 def add(user: User, given: dict[str, Any]) -> Clause:
     """Keep a new one."""
     if user.clauses.filter(removed=False).count() >= MOST_CLAUSES:
-        raise Refusal(f"{MOST_CLAUSES} clauses are the most.", "Remove one that nobody uses.", "clauses", 409)
+        raise Refusal(f"{MOST_CLAUSES} clauses is the limit.", "Delete one that isn't used.", "clauses", 409)
     clause = Clause(brokerage=user.brokerage, owner=user, number=0)
     _say(user, clause, given)
     return clause
@@ -52,7 +52,7 @@ def _say(user: User, clause: Clause, given: dict[str, Any]) -> None:
     reach = ClauseReach(given["reach"])
     if reach is not ClauseReach.MINE and not may_publish(user):
         raise Refusal(
-            "Only a broker can save clauses for others.", "Save it as your own, and propose it.", "reach", 403
+            "Only a broker can save clauses for others.", "Save it as your own and propose it.", "reach", 403
         )
     if given["approved"] and not may_approve_clauses(user):
         raise Refusal("Only the managing broker can approve clauses.", "Ask for it.", "approve", 403)

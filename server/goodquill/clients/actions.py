@@ -132,7 +132,7 @@ def keep_from_deal(user: User, deal_id: UUID, code: str, offer: int | None = Non
     e = document.form.edition
     if not e.is_the_clients_own:
         raise Refusal(
-            f"{e.title} isn't between you and the client alone.", "It stays in this deal.", "client", 409
+            f"{e.title} isn't private to you and the client.", "It stays in this deal.", "client", 409
         )
     if e.fields:
         flat = assemble(opened.package, e.title, [document]).pdf

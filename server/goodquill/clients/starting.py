@@ -36,7 +36,7 @@ def start_deal(user: User, given: dict[str, Any]) -> Deal:
     if release is None:
         raise Refusal(
             "You have no association's forms yet.",
-            "Ask your broker to have a pack taken in.",
+            "Ask your broker to add your association's forms.",
             "no pack",
         )
     for template in templates:

@@ -107,7 +107,7 @@ def save_contact(
         if Contact.objects.filter(owner=user).count() >= MOST_CONTACTS:
             raise Refusal(
                 f"You have {MOST_CONTACTS:,} contacts, which is the most.",
-                "Take some off the list; nothing was changed.",
+                "Delete some first; nothing was changed.",
                 "contacts",
                 409,
             )
@@ -163,7 +163,7 @@ def remove(user: User, contact: UUID, removed: bool) -> None:
             403,
         )
     if found.removed == removed:
-        where = "off the list already" if removed else "on the list already"
+        where = "already deleted" if removed else "not deleted"
         raise Refusal(f"{found.name} is {where}.", "Nothing was changed.", "nothing", 409)
     before = said_by(found)
     found.removed = removed
@@ -305,7 +305,7 @@ def part(user: User, contact: UUID) -> Contact:
     if merged(before, gone.core).fields != keep.fields:
         raise Refusal(
             "The contact was changed after merging.",
-            "Nothing was changed; make a second contact by hand.",
+            "Nothing was changed; add a second contact yourself.",
             "merge",
             409,
         )
@@ -331,7 +331,7 @@ def _taken_in(user: User, found: list[ContactFields]) -> dict[str, int]:
     if Contact.objects.filter(owner=user).count() + len(found) > MOST_CONTACTS:
         raise Refusal(
             f"That would be more than {MOST_CONTACTS:,} contacts, which is the most.",
-            "Nothing was taken in.",
+            "Nothing was imported.",
             "contacts",
             409,
         )

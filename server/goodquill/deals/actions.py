@@ -190,7 +190,7 @@ def expect_paper(
     step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
     if not step.retried:
         if not expected.strip():
-            raise Refusal("The expected document has no name.", "Enter what the paper is called.", "expected")
+            raise Refusal("The expected paper has no name.", "Enter what the paper is called.", "expected")
         step.add_documents(
             [
                 Document(
@@ -204,7 +204,7 @@ def expect_paper(
                 )
             ]
         )
-        step.say(f"Waits for {expected.strip()}")
+        step.say(f"Expecting {expected.strip()}")
     return finish(step)
 
 
@@ -226,7 +226,7 @@ def use_contact(
     contact = find_contact(user, contact_id)
     said = fills(contact.core, group)
     if not said:
-        raise Refusal(f"{contact.name} has nothing that belongs here.", "Choose another contact.", "contact")
+        raise Refusal(f"{contact.name} has nothing for this deal.", "Choose another contact.", "contact")
     keys = {name: f"{group}.{name}" for name in said}
     if group in GROUPS:
         only_a_deal(step.opened.deal)
@@ -298,7 +298,7 @@ def put_in_section(
         wanted: dict[str, Fields] = {c: {"position": n} for n, c in enumerate(order)}
         wanted[code]["section"] = section
         step.do(DOCUMENTS, wanted)
-        step.say(f"{_title(step, document)} stands under {section}")
+        step.say(f"{_title(step, document)} is now under {section}")
     return finish(step)
 
 

@@ -39,7 +39,7 @@ def name_deal(user: User, deal_id: UUID, sent: Sent, name: str, offer: int | Non
         step.say(
             f"{before} is now called {name.strip()}"
             if name.strip()
-            else f"{before} follows address and surname again"
+            else f"{before} is named by address and surname again"
         )
     return finish(step)
 

@@ -64,7 +64,7 @@ def only_a_deal(deal: Deal) -> None:
     deals'."""
     if deal.template_id is not None:
         raise Refusal(
-            "This is a template and no deal.", "Start a deal with it; nothing was changed.", "template", 409
+            "This is a template, not a deal.", "Start a deal with it; nothing was changed.", "template", 409
         )
 
 
@@ -319,7 +319,7 @@ class OpenDeal:
 
         def check(key: str, text: str) -> Fault | None:
             if catalog.find(key) is None:
-                return Fault("formula", "Only a fact may be worked out.", "Type the answer itself.")
+                return Fault("formula", "Only a fact can have a formula.", "Type the answer itself.")
             found = target_rule(key, self.kind_of(key), text, catalog)
             return found if isinstance(found, Fault) else None
 

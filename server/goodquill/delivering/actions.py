@@ -11,13 +11,13 @@ from django.db import transaction
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from quillcore.assembly import PackageDocument, assemble
+from quillcore.assembly.recipients import may_leave
 
 from goodquill.deals.keeping import note
 from goodquill.deals.naming import file_name
 from goodquill.deals.opening import OpenDeal, only_a_deal
 from goodquill.delivering.links import address_of
 from goodquill.delivering.models import DeliveredFile, Delivery, Recipient
-from goodquill.delivering.queries import may_leave
 from goodquill.http.endpoints import Refusal
 from goodquill.http.limits import MOST_ATTACHED, MOST_RECIPIENTS
 from goodquill.mail.addresses import check_address
@@ -38,7 +38,7 @@ def deliver(user: User, opened: OpenDeal, said: dict[str, Any]) -> None:
     made = list(_files(opened, documents, said["whole"]))
     if said["how"] == "mail" and sum(len(content) for _, content in made) > MOST_ATTACHED:
         raise Refusal(
-            f"These papers have more than {MOST_ATTACHED // 1_000_000} MB, which few mailboxes take.",
+            f"These papers are larger than {MOST_ATTACHED // 1_000_000} MB, too large for most mailboxes.",
             "Send a link instead; nothing was sent.",
             "size",
         )
@@ -67,7 +67,7 @@ def deliver(user: User, opened: OpenDeal, said: dict[str, Any]) -> None:
 
 def _check_people(people: list[dict[str, str]]) -> None:
     if len(people) > MOST_RECIPIENTS:
-        raise Refusal(f"{MOST_RECIPIENTS} people at most get one delivery.", "Send it in two.", "people")
+        raise Refusal(f"{MOST_RECIPIENTS} people is the limit for one delivery.", "Send it in two.", "people")
     for one in people:
         check_address(one["email"])
 
@@ -78,12 +78,12 @@ def _chosen(opened: OpenDeal, codes: list[str]) -> list[PackageDocument]:
     kept_back = [d.form.edition.named for d in found if not may_leave(d)]
     if kept_back:
         raise Refusal(
-            f"{kept_back[0]} is the brokerage's own and doesn't leave the house.",
+            f"{kept_back[0]} is internal to the brokerage and can't be sent out.",
             "Leave it out; nothing was sent.",
             "audience",
         )
     if not found:
-        raise Refusal("No papers are chosen.", "Choose what is to be delivered.", "papers")
+        raise Refusal("No papers are selected.", "Choose papers to deliver.", "papers")
     return found
 
 

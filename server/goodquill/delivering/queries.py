@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 from uuid import UUID
 
 from quillcore.assembly import PackageDocument
-from quillcore.assembly.people import person
+from quillcore.assembly.recipients import may_leave, outside_audience, recipients, usually_for
 
 from goodquill.deals.opening import OpenDeal
 from goodquill.delivering.models import Delivery, Recipient
@@ -16,21 +16,7 @@ from goodquill.signing.letters import sender_of
 if TYPE_CHECKING:
     from goodquill.http import wire
 
-OUTSIDE = ("client", "other side")
-OTHERS = "others"
-"""The firms that serve the deal: the lender, the title company, an attorney."""
 MOST_LISTED = 100
-
-
-def may_leave(document: PackageDocument) -> bool:
-    """Return whether a paper concerns anybody outside: the broker's own file concerns nobody."""
-    return any(who in document.form.edition.audience for who in OUTSIDE)
-
-
-def usually_for(audience: list[str]) -> list[str]:
-    """Return to whom a paper usually goes.  What one side keeps to itself is nothing to a lender or a title
-    company: they get what both have."""
-    return [*audience, OTHERS] if set(OUTSIDE) <= set(audience) else audience
 
 
 def proposed(opened: OpenDeal) -> wire.Deliveries:
@@ -44,8 +30,7 @@ def proposed(opened: OpenDeal) -> wire.Deliveries:
 
 
 def _paper(document: PackageDocument) -> wire.MayLeaveShape:
-    edition = document.form.edition
-    audience = [who for who in edition.audience if who in OUTSIDE]
+    edition, audience = document.form.edition, outside_audience(document)
     return {
         "document": document.id,
         "title": edition.named,
@@ -56,18 +41,10 @@ def _paper(document: PackageDocument) -> wire.MayLeaveShape:
 
 
 def _people(opened: OpenDeal) -> list[wire.AddresseeShape]:
-    side = opened.side
-    parties = [
-        (group.signer(n), "client" if group == side.clients else "other side")
-        for group in (side.clients, side.others)
-        for n in range(1, len(opened.ledger.parties(group)) + 1)
+    return [
+        {"name": who.name, "email": who.email, "role": who.role, "concerns": concerns}
+        for who, concerns in recipients(opened.package)
     ]
-    found: list[wire.AddresseeShape] = []
-    for key, concerns in [*parties, (side.other_agent, "other side")]:
-        who = person(opened.package, key)
-        if who.name and who.email:
-            found.append({"name": who.name, "email": who.email, "role": who.role, "concerns": concerns})
-    return found
 
 
 def delivered(deal: UUID) -> list[wire.Delivered]:

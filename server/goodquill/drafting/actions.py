@@ -76,7 +76,7 @@ def _newest_release(user: User) -> Release:
     if release is None:
         raise Refusal(
             "You have no association's forms yet.",
-            "Ask your broker to have a pack taken in.",
+            "Ask your broker to add your association's forms.",
             "no pack",
         )
     return release
@@ -142,9 +142,9 @@ def _begin(user: User, data: dict[str, Any], release: Release, like: Template | 
         name_typed=True,
         template=template,
     )
-    step = begin(user, deal.pk, Sent.new(), Kind.START, "Began the template")
+    step = begin(user, deal.pk, Sent.new(), Kind.START, "Started the template")
     apply(step, template)
-    step.say("Began the template")
+    step.say("Started the template")
     finish(step)
     return template
 
@@ -181,7 +181,7 @@ def _people(user: User, wanted: Mapping[str, str]) -> dict[str, str]:
         is_of_that_kind = contact.kind in (kind_for(group), "other") and bool(fills(contact.core, group))
         if group not in PEOPLE or not is_of_that_kind:
             raise Refusal(
-                f"{contact.name} has nothing that belongs there.", "Choose another contact.", "contact"
+                f"{contact.name} has nothing for this template.", "Choose another contact.", "contact"
             )
     return people
 
@@ -194,7 +194,7 @@ def publish(user: User, template_id: UUID, given: Mapping[str, Any]) -> Template
     reach = TemplateReach(given["reach"])
     if reach in (TemplateReach.OFFICES, TemplateReach.BROKERAGE) and not may_publish(user):
         raise Refusal(
-            "Publishing to offices and to the brokerage is the broker's, and theirs whom the broker lets.",
+            "Only the broker, and members the broker allows, can publish to offices and the brokerage.",
             "Publish it to chosen members, or ask the broker.",
             "role",
             403,

@@ -161,7 +161,7 @@ class TemplateFilesView(APIView):
         found = actions.read_file(request.user, content, str(given["file"].name)[:80])
         if isinstance(found, list):
             told = " ".join(str(f) for f in found[:5])
-            raise Refusal(f"This file can't be used as a template: {told}", "Nothing was kept.", "template")
+            raise Refusal(f"This file can't be used as a template: {told}", "Nothing was saved.", "template")
         return Response({"id": found.pk, "name": found.name, "stayed_out": []}, 201)
 
 

@@ -42,7 +42,7 @@ def move_on(user: User, template_id: UUID, sent: Sent) -> wire.Delta:
     before = {code: f"{f.edition.number} {f.edition.title}" for code, f in step.opened.forms.items()}
     wanted = _editions(step.opened, template, newest)
     if not wanted:
-        raise Refusal("It is on the newest editions already.", "Nothing was changed.", "newest", 409)
+        raise Refusal("It already has the newest editions.", "Nothing was changed.", "newest", 409)
     step.do(DOCUMENTS, wanted)
     step.do(TEMPLATE, {str(template.pk): {"release_id": str(newest.pk)}})
     step.do(DEAL, {str(step.opened.deal.pk): {"release_id": str(newest.pk)}})
@@ -92,7 +92,7 @@ def what_would_change(user: User, template: Template) -> list[wire.FormMoves]:
 
 MOST_TOLD = 12
 """Of one form's changes: what is more than that is read under Forms, Releases."""
-_BECOMES = {"new": "new", "gone": "gone", "moved": "in another place", "means": "meant otherwise"}
+_BECOMES = {"new": "new", "gone": "gone", "moved": "at a different place", "means": "meant otherwise"}
 
 
 def _would_lose(template: Template, number: str, form: Form | None) -> list[str]:
@@ -143,8 +143,8 @@ def _in_words(newest: Release, moved: int, gone: list[str], lost: list[str]) -> 
     forms = "form" if moved == 1 else "forms"
     said = [f"Moved {moved} {forms} on to the editions of {newest.released:%B} {newest.released.day}"]
     if gone:
-        said.append(f"taken out, since retired: {', '.join(gone)}")
+        said.append(f"removed, no longer in use: {', '.join(gone)}")
     if lost:
         names = ", ".join(in_words(str(key)) for key in lost)
-        said.append(f"not carried, since the blank is gone: {names}")
+        said.append(f"not carried over, the blank is gone: {names}")
     return "; ".join(said)

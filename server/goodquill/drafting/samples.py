@@ -42,7 +42,7 @@ def try_on(user: User, template: Template, data: dict[str, Any], deal_id: UUID |
     if deal is None:
         raise Refusal(
             f"You have no deal yet where you act {_acting(template.side)}.",
-            "Start one with this template; until then there is nothing to try it on.",
+            "Start a deal with this template first.",
             "sample",
             404,
         )
@@ -50,7 +50,7 @@ def try_on(user: User, template: Template, data: dict[str, Any], deal_id: UUID |
     forms = forms_for(template)
     sheet = read_template(data, forms, load_catalog(), template.name)
     if isinstance(sheet, list):
-        raise Refusal(f"It can’t be tried: {sheet[0]}", "Fix it first.", "template")
+        raise Refusal(f"It can’t be tested: {sheet[0]}", "Fix it first.", "template")
     merged = merge(sheet, opened.ledger, forms, {}, 10**9)
     for entry in merged.entries:
         opened.ledger.add(entry)
@@ -103,5 +103,5 @@ def told(user: User, template: Template, sample: Sample) -> wire.Sample:
 def as_pdf(sample: Sample, template: Template) -> bytes:
     """Return the package as paper."""
     if not sample.package.documents:
-        raise Refusal("There is no form in it yet.", "Gather forms first.", "empty", 409)
-    return assemble(sample.package, f"{template.name}, tried on {sample.deal.name}").pdf
+        raise Refusal("There is no form in it yet.", "Add forms first.", "empty", 409)
+    return assemble(sample.package, f"{template.name}, tested on {sample.deal.name}").pdf

@@ -91,7 +91,7 @@ def take_over(user: User, template_id: UUID, sent: Sent, ids: list[str], keep: b
             step, Template(release=template.release, brokerage=template.brokerage, name=like.name, data=said)
         )
     step.do(TEMPLATE, {str(template.pk): {"base": seen(template.base, like.data, named)}})
-    verb = "Kept as it is here" if keep else f"Taken over from “{like.name}”"
+    verb = "Kept as is" if keep else f"Updated from “{like.name}”"
     step.say(f"{verb}: {', '.join(_label(template, part) for part in parts)}")
     return finish(step)
 

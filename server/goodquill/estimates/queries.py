@@ -129,7 +129,7 @@ def ask_backwards(user: User, deal: UUID, given: Mapping[str, Any]) -> wire.Solv
     asks = {(ask.vary, ask.of) for one in money_sheets(opened.package.sheet) for ask in one.asks}
     vary, of = given["vary"], given["of"]
     if (vary, of) not in asks:
-        raise Refusal("This can't be worked backward.", "Choose one of the questions.", "ask")
+        raise Refusal("This can't be solved backward.", "Choose one of the questions.", "ask")
     wanted = KINDS["money"].read(given["wanted"])
     if not isinstance(wanted, Decimal):
         fault = wanted if isinstance(wanted, Fault) else Fault("amount", "This is not an amount.")

@@ -57,7 +57,7 @@ class FormView(APIView):
             .first()
         )
         if row is None:
-            raise Refusal("This form doesn't exist.", "Look for it under Forms.", "form", 404)
+            raise Refusal("This form doesn't exist.", "Find it under Forms.", "form", 404)
         form = forms_of([row])[row.number]
         catalog = load_catalog()
         blanks = []

@@ -55,7 +55,7 @@ class JSONParser(parsers.JSONParser):
         try:
             found = read_json(content.decode("utf-8"))
         except UnicodeDecodeError as trouble:
-            raise Refusal("The request isn't in UTF-8.", "Nothing was changed.", "json") from trouble
+            raise Refusal("The request isn't UTF-8.", "Nothing was changed.", "json") from trouble
         if isinstance(found, Fault):
             raise Refusal(found.message, "Nothing was changed.", found.rule)
         return found
@@ -128,7 +128,7 @@ def sent_with(request: Request, given: dict[str, Any]) -> Sent:
 def uploaded(file: UploadedFile, most: int) -> bytes:
     """Return the bytes of an uploaded file, if they are not too many."""
     if (file.size or 0) > most:
-        raise Refusal("The file is too large.", f"{most // 1_000_000} MB is the most.", "size", 413)
+        raise Refusal("The file is too large.", f"{most // 1_000_000} MB is the limit.", "size", 413)
     content: bytes = file.read()
     return content
 

@@ -127,8 +127,8 @@ def _in_words(detail: Any) -> tuple[str, str]:
     """Return what doesn't fit, by the name of its field, and what to do."""
     found = list(_leaves(detail))
     name, wrong = found[0] if found else ("", "")
-    others = f" So it is with {len(found) - 1} more." if len(found) > 1 else ""
-    called = f"“{name.replace('_', ' ').capitalize()}”" if name else "Something in it"
+    others = f" The same applies to {len(found) - 1} more." if len(found) > 1 else ""
+    called = f"“{name.replace('_', ' ').capitalize()}”" if name else "A value"
     code, most = getattr(wrong, "code", ""), re.search(r"\d+", str(wrong))
     if code == "max_length" and most:
         said, mend = f"{called} is too long: at most {int(most[0]):,} characters.", "Make it shorter."

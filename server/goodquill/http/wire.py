@@ -456,7 +456,7 @@ class DueRow(TypedDict):
     why: str
     note: str
     progress: str
-    late: bool
+    urgency: str
 
 
 class Earlier(TypedDict):
@@ -1674,7 +1674,7 @@ class Task(TypedDict):
     ruled: date | None
     why: str
     progress: str
-    late: bool
+    urgency: str
     waits_for: Sequence[str]
     fault: str
     settled_by: str
@@ -1713,6 +1713,7 @@ class Template(TypedDict):
     used: int
     retired: Sequence[str]
     fits: bool
+    usual: bool
     rank: str | None
     why: str
 
@@ -1956,6 +1957,7 @@ class WrittenTemplate(TypedDict):
     used: int
     retired: Sequence[str]
     fits: bool
+    usual: bool
     rank: str | None
     why: str
     working_copy: UUID | None

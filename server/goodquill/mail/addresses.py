@@ -14,5 +14,7 @@ def check_address(typed: str) -> str:
     try:
         validate_email(address)
     except ValidationError as wrong:
-        raise Refusal(f"“{typed}” is no e-mail.", "Enter it like name@example.com.", "email") from wrong
+        raise Refusal(
+            f"“{typed}” is not an e-mail address.", "Enter it like name@example.com.", "email"
+        ) from wrong
     return address

@@ -13,6 +13,6 @@ def not_taken(letters: Iterable[UUID | None]) -> dict[UUID | None, str]:
     asked = [letter for letter in letters if letter is not None]
     failed = Letter.objects.filter(pk__in=asked).exclude(said="").exclude(state=LetterState.SENT)
     return {
-        pk: f"{said} It is tried again." if state == LetterState.WAITING else said
+        pk: f"{said} We will try again." if state == LetterState.WAITING else said
         for pk, said, state in failed.values_list("pk", "said", "state")
     }

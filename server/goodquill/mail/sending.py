@@ -83,7 +83,7 @@ def _send(letter_id: UUID) -> str:
         except smtplib.SMTPResponseException as refused:
             _not_taken(letter, refused.smtp_code, _text(refused.smtp_error))
         except ValueError as wrong:  # a line break where an address or a subject is
-            _not_taken(letter, 550, f"The letter can’t be written: {wrong}")
+            _not_taken(letter, 550, f"The e-mail can’t be written: {wrong}")
         except (smtplib.SMTPException, OSError) as trouble:
             _not_taken(letter, 0, f"The mail server can’t be reached: {trouble}")
         else:

@@ -97,7 +97,7 @@ def add_offer(user: User, deal_id: UUID, sent: Sent, name: str, like: int | None
         return finish(step)
     before = step.opened
     if len(before.kept.offers) >= MOST_OFFERS:
-        raise Refusal(f"A deal has {MOST_OFFERS} offers at most.", "Take one out first.", "offers")
+        raise Refusal(f"A deal has {MOST_OFFERS} offers at most.", "Remove one first.", "offers")
     taken = {o.name for o in before.deal.offers.all()}
     proposed = next(f"Offer {n}" for n in count(len(taken) + 1) if f"Offer {n}" not in taken)
     offer = Offer.objects.create(deal=before.deal, name=name.strip()[:120] or proposed, in_force=False)
@@ -158,16 +158,16 @@ def change_offer(
         _accept(step, day, decline_others)
     elif op == "several":
         put_once(step, "several", "there are several offers")
-        step.say(f"{at_hand.name}: its buyer is told that there are several offers")
+        step.say(f"{at_hand.name}: its buyer was told of multiple offers")
     elif op == "name":
         if not name.strip():
-            raise Refusal("Enter a name.", "The old name stays until then.", "name")
+            raise Refusal("Enter a name.", "The old name stays.", "name")
         step.do(OFFERS, {str(offer): {"name": name.strip()[:120]}})
         step.say(f"Named {at_hand.name} “{name.strip()[:120]}”")
     elif op == "remove":
         if at_hand.in_force:
             raise Refusal(
-                "The offer in force can't be taken out.", "Put another in force first.", "offer", 409
+                "The offer in force can't be removed.", "Put another offer in force first.", "offer", 409
             )
         step.do(OFFERS, {str(offer): {"removed": True}})
         step.say(f"Removed {at_hand.name}")
@@ -179,7 +179,10 @@ def change_offer(
             and op != "open"
         ):
             raise Refusal(
-                "The accepted offer is in force.", "Accept another, or open it again first.", "offer", 409
+                "The accepted offer stays in force.",
+                "Accept another offer, or reopen this one first.",
+                "offer",
+                409,
             )
         step.do(OFFERS, {str(offer): {"outcome": op}})
         if op == "back-up":

@@ -20,6 +20,7 @@ from quillcore.facts.keys import read_role
 from quillcore.forms.model import Form
 from quillcore.formulas import Evaluator
 from quillcore.offers import Heading, answers_for, may_be_countered, moved, stated_in
+from quillcore.offers.agreement import ACCEPTED
 from quillcore.values import EMPTY, KINDS, Fault, Value, shown
 from quillcore.values.dates import print_date
 
@@ -37,7 +38,7 @@ if TYPE_CHECKING:
 
 MOST_TURNS = 30
 """Of one offer: the longest negotiation that anybody told us of had eleven."""
-OFFERED, ACCEPTED = "terms.offer_date", "terms.acceptance_date"
+OFFERED = "terms.offer_date"
 
 
 def turns_of(opened: OpenDeal) -> list[Turn]:
@@ -176,9 +177,9 @@ def take_turn(
     if step.retried:
         return {**finish(step), "paper": turns[-1].paper if turns else ""}
     if len(turns) >= MOST_TURNS:
-        raise Refusal(f"An offer has {MOST_TURNS} turns at most.", "Start another offer.", "turns")
+        raise Refusal(f"An offer can have {MOST_TURNS} turns at most.", "Start another offer.", "turns")
     if maker not in (opened.side.clients, opened.side.others):
-        raise Refusal("Nobody of that side is in this deal.", "Choose who makes it.", "maker")
+        raise Refusal("No one on that side is in this deal.", "Choose who makes it.", "maker")
     before = _as_proposed(opened, turns)
     stated = _read(opened, terms)
     after = what_if(before, stated)

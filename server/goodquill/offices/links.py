@@ -49,15 +49,17 @@ def invite(broker: User, email: str, name: str, role: str, office: UUID) -> User
     branch = Office.objects.filter(brokerage=broker.brokerage_id, pk=office).first()
     if branch is None:
         raise Refusal(
-            "This office doesn't belong to the brokerage.", "Choose another; nobody was invited.", "office"
+            "This office doesn't belong to the brokerage.",
+            "Choose another. No invitation was sent.",
+            "office",
         )
     if not name.strip():
-        raise Refusal("Enter a name.", "Enter it the way forms should print it.", "name")
+        raise Refusal("Enter a name.", "Enter the name as forms should print it.", "name")
     normal = normal_email(email)
     if User.objects.filter(email=normal).exists():
         raise Refusal(
-            f"{normal} signs in to Good Quill already.",
-            "Look among the members; whoever has left another brokerage needs another address.",
+            f"{normal} already signs in to Good Quill.",
+            "Look in the members list. Someone who left another brokerage needs a different address.",
             "known",
             409,
         )
@@ -80,7 +82,7 @@ def send_invitation(broker: User, user: User) -> None:
     used."""
     if not _may_be_written_to(user):
         raise Refusal(
-            f"{user.name} was written to several times within the hour.",
+            f"{user.name} got several e-mails within the hour.",
             "Wait a while, or check the address.",
             "often",
             429,
@@ -120,8 +122,8 @@ def write_forgotten(email: str) -> None:
     if user is None or not _may_be_written_to(user):
         return
     text = (
-        f"Hello {user.name},\n\nsomebody, you as we hope, asked for a new password. Set it here, within three"
-        f" days:\n\n{_link(user)}\n\nIf it wasn't you, do nothing: your password stays as it is.\n"
+        f"Hello {user.name},\n\nsomeone asked for a new password for your account. Set it here, within three"
+        f" days:\n\n{_link(user)}\n\nIf it wasn't you, ignore this e-mail: your password stays the same.\n"
     )
     write(user.email, "A new password for Good Quill", text, "password", user.brokerage_id)
 
@@ -134,7 +136,7 @@ def find_by_link(user_id: UUID, token: str) -> User:
     if user is None or not may_enter or not default_token_generator.check_token(user, token):
         raise Refusal(
             "This link was used, has expired, or is incomplete.",
-            "Request another one under “Forgot password”, or ask your broker.",
+            "Request a new one under “Forgot password”, or ask your broker.",
             "link",
             404,
         )

@@ -49,7 +49,7 @@ def once(view: View) -> View:
             if before is not None:
                 return Response(json.loads(before.answer or "null"), before.status)
             answer = view(self, request, *args, **kwargs)
-            assert isinstance(answer, Response), "a file is made as often as it is asked for"
+            assert isinstance(answer, Response), "a file is made each time it is requested"
             mine.status, mine.answer = answer.status_code, json.dumps(answer.data, cls=JSONEncoder)
             mine.save(update_fields=["status", "answer"])
         return answer
@@ -92,7 +92,7 @@ def _take(user: User, key: UUID, digest: str) -> tuple[Done, Done | None]:
         before = Done.objects.select_for_update().get(user=user, key=key)
     if before.digest != digest:
         raise Refusal(
-            "This request was already sent with other content.",
+            "This request was already sent with different content.",
             "Reload the page; nothing was changed by this one.",
             "repeated",
             422,

@@ -83,7 +83,7 @@ class ProfileView(APIView):
         """Change the own part; open deals show it at once."""
         given, user = checked(ProfileSerializer, request), request.user
         if not given["name"].strip():
-            raise Refusal("Enter a name.", "Enter it the way forms should print it.", "name")
+            raise Refusal("Enter a name.", "Enter the name as forms should print it.", "name")
         licences = {
             state.strip().upper(): number.strip()
             for state, number in given["licences"].items()
@@ -91,8 +91,8 @@ class ProfileView(APIView):
         }
         if wrong := next((state for state in licences if len(state) != 2 or not state.isalpha()), None):
             raise Refusal(
-                f"“{wrong}” is no state's two letters.",
-                "Write CW for Calloway. Nothing was changed.",
+                f"“{wrong}” is not a two-letter state code.",
+                "Use CW for Calloway. Nothing was changed.",
                 "state",
             )
         user.name, user.phone, user.licences = given["name"].strip(), _phone(given["phone"]), licences
@@ -120,7 +120,7 @@ class BrokerageView(APIView):
         if {given["broker"], *(o["supervisor"] for o in given["offices"])} - {None} - members:
             raise Refusal(
                 "Someone you chose is not a member of the brokerage.",
-                "Choose among its members; nothing was changed.",
+                "Choose a member; nothing was changed.",
                 "member",
             )
         with transaction.atomic():

@@ -114,7 +114,7 @@ def _check_code(user: User, code: str) -> None:
     if match_token(user, code.replace(" ", "")) is None:
         raise Refusal(
             "This code is wrong or was used before.",
-            "Wait for the next one, or enter one of your recovery codes.",
+            "Wait for the next code, or enter a recovery code.",
             "code",
             401,
         )

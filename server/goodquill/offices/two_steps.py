@@ -73,11 +73,11 @@ def finish(user: User, code: str) -> list[str]:
     codes, once."""
     device = TOTPDevice.objects.select_for_update().filter(user=user, confirmed=False).first()
     if device is None:
-        raise Refusal("There is nothing to finish.", "Start again.", "code", 409)
+        raise Refusal("No setup is in progress.", "Start again.", "code", 409)
     if not device.verify_token(code.replace(" ", "")):
         raise Refusal(
             "Wrong code.",
-            "Wait for the next one and check the clock of your phone; nothing was changed.",
+            "Wait for the next code and check your phone's clock; nothing was changed.",
             "code",
         )
     TOTPDevice.objects.filter(user=user, confirmed=True).delete()
@@ -102,7 +102,7 @@ def end(user: User, by: str = "") -> None:
 def _tell(user: User, what: str) -> None:
     """Write to the owner, who may not be the one who did it."""
     text = (
-        f"Hello {user.name},\n\n{what}\n\nIf this was you, there is nothing to do. If it was not, change your"
+        f"Hello {user.name},\n\n{what}\n\nIf this was you, you don't need to do anything. If not, change your"
         f" password now and tell your broker:\n\n{settings.SITE_URL}/profile\n"
     )
     write(user.email, "Your sign-in to Good Quill has changed", text, "password", user.brokerage_id)

@@ -33,7 +33,7 @@ def use(user: User, release: Release, wanted: bool) -> None:
     if release.own_papers or not same.exclude(pk=release.pk).exists():
         raise Refusal(
             f"There is no other release of {release.association} to go back to.",
-            "Read one first; nothing was changed.",
+            "Add one first; nothing was changed.",
             "release",
             409,
         )

@@ -174,8 +174,8 @@ class ReleasesView(APIView):
             may_use_releases(request.user), own_papers=True, association=pack.sheet.association
         ).exists():
             raise Refusal(
-                "This file calls itself by your brokerage's name.",
-                "A pack is an association's; nothing was taken in.",
+                "This file has your brokerage's name as its association.",
+                "A pack must come from an association; nothing was imported.",
                 "association",
             )
         before = next(

@@ -43,8 +43,8 @@ def check_member(user: User, association: str, number: str) -> Membership:
     """
     if not user.is_confirmed:
         raise Refusal(
-            "Your broker hasn't confirmed your name and license as they stand in your profile.",
-            "Ask your broker to look at them, under Profile; your forms stay as they are.",
+            "Your broker hasn't confirmed the name and license in your profile.",
+            "Ask your broker to confirm them under Members. Your forms stay the same.",
             "unconfirmed",
             409,
         )
@@ -52,13 +52,13 @@ def check_member(user: User, association: str, number: str) -> Membership:
     if not re.fullmatch(r"[A-Z]{2}-\d{5}", clean, re.A):
         raise Refusal(
             f"“{number.strip()}” isn't a member number.",
-            "It has two letters, a hyphen and five digits, like CL-12345.",
+            "Use two letters, a hyphen and five digits, like CL-12345.",
             "member number",
         )
     member = _registered(clean)
     for said, ours, what in (
-        (member.get("licence"), user.confirmed_licence, "another license than yours"),
-        (member["name"], user.confirmed_name, "another name than yours"),
+        (member.get("licence"), user.confirmed_licence, "a different license"),
+        (member["name"], user.confirmed_name, "a different name"),
         (member["association"], association, "another association"),
     ):
         if _plain(said) != _plain(ours):
@@ -72,7 +72,7 @@ def check_member(user: User, association: str, number: str) -> Membership:
     except ValueError as trouble:
         raise Refusal(
             "The member registry sent an answer that can't be read.",
-            "Try again later; your forms stay as they are.",
+            "Try again later; your forms stay the same.",
             "registry",
             503,
         ) from trouble
@@ -95,7 +95,7 @@ def _registered(clean: str) -> dict[str, object]:
         "member registry", f"{settings.MEMBER_REGISTRY['url']}/members/{clean}", {}, may_be_missing=True
     )
     if isinstance(answer, Trouble):
-        raise Refusal(answer.message, "Your forms stay as they are.", "registry", 503)
+        raise Refusal(answer.message, "Your forms stay the same.", "registry", 503)
     member = answer.get("member")
     if not isinstance(member, dict) or not {"name", "active", "expires", "association"} <= member.keys():
         raise Refusal(

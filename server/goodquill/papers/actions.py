@@ -82,14 +82,14 @@ def remove_reading(user: User, reading_id: UUID, removed: bool) -> None:
     reading = get_object_or_404(Reading.objects.filter(may_see_papers_in_work(user)), pk=reading_id)
     if not Reading.objects.filter(may_drop_papers(user), pk=reading.pk).exists():
         raise Refusal(
-            f"{reading.by.name} is at work on this paper.",
+            f"{reading.by.name} is working on this paper.",
             "Ask them, or your broker; nothing was changed.",
             "role",
             403,
         )
     if reading.removed == removed:
         raise Refusal(
-            "It is on the list already." if not removed else "It is off the list already.",
+            "It is not deleted." if not removed else "It is already deleted.",
             "Nothing was changed.",
             "nothing",
             409,
@@ -145,7 +145,7 @@ def save_as_form(user: User, reading_id: UUID, paper: OfficePaper) -> ReleaseFor
     reading = find_reading(user, reading_id, lock=True)
     form = form_from(reading, paper)
     if isinstance(form, list):
-        raise Refusal(str(form[0]), "Nothing was saved; what you placed is kept.", form[0].rule)
+        raise Refusal(str(form[0]), "Nothing was saved. Your placed blanks are still here.", form[0].rule)
     if not may_save_papers(user):
         reading.proposed_by, reading.paper = user, paper.model_dump(mode="json")
         reading.version += 1

@@ -140,7 +140,7 @@ class ReadingView(APIView):
         except ValidationError as trouble:
             raise Refusal(
                 "A blank can't be saved.",
-                "Reload the paper; what was kept before is there.",
+                "Reload the paper. Blanks saved before are there.",
                 "placing",
             ) from trouble
         kept = actions.keep_reading(request.user, reading, placed, dict(given["paper"]), given["based_on"])

@@ -45,7 +45,7 @@ def fetch(service: str, url: str, headers: dict[str, str]) -> bytes | Trouble:
     except (httpx.HTTPError, httpx.InvalidURL, ValueError):
         return Trouble(
             service,
-            f"A file of the {service}'s can't be fetched just now. Go on without it and look again later.",
+            f"A file of the {service}'s can't be downloaded now. Continue without it and try again later.",
         )
     return bytes(content)
 
@@ -60,7 +60,9 @@ def ask(
     """Return what the service answers, always an object; with ``may_be_missing`` an empty one where it has
     nothing under the address."""
     nonsense = Trouble(
-        service, f"The {service} can't be reached or answers nonsense. Go on without it and try again later."
+        service,
+        f"The {service} can't be reached, or its answer can't be read."
+        " Continue without it and try again later.",
     )
     try:
         answer = _client().get(url, params=params, headers=headers)

@@ -200,6 +200,7 @@ SPECTACULAR_SETTINGS = {
         "TemplateWeightEnum": "goodquill.templates.models.TemplateWeight",
         "RemarkWeightEnum": "goodquill.proofreading.shapes.WEIGHTS",
         "ProgressEnum": "goodquill.tasks.shapes.PROGRESS",
+        "UrgencyEnum": "goodquill.tasks.shapes.URGENCY",
         "ResponsibleEnum": "goodquill.tasks.shapes.WHO",
         "RoundStateEnum": "goodquill.signing.models.STATES",
         "SentStateEnum": "goodquill.signing.signer.shapes.SENT_STATES",

@@ -80,11 +80,11 @@ def no_longer(row: Round, signer: Signer, about: str) -> Text:
 def finished(row: Round, person: Signer) -> Text:
     """Return the letter that everybody has signed, with the address of the finished papers."""
     text = (
-        f"Hello {person.name},\n\n“{row.subject}” is signed by everybody. Your copy, sealed and with its"
+        f"Hello {person.name},\n\n“{row.subject}” is signed by everyone. Your copy, sealed and with its"
         f" record, is here:\n\n{address_of(person)}\n\nKeep the files: any reader of PDF can check that"
         f" nothing in them was changed.\n\n{signed_by(row.by)}"
     )
-    return f"Signed by everybody: {row.subject}", text
+    return f"Signed by everyone: {row.subject}", text
 
 
 def new_link(row: Round, person: Signer) -> Text:
@@ -100,8 +100,8 @@ def all_sealed(row: Round) -> Text:
     """Return the letter to whoever sent the round: the finished papers are there."""
     papers = "\n".join(f"  · {paper.named}" for paper in row.papers.all())
     where = f"{settings.SITE_URL}/deals/{row.deal_id}/signing?round={row.pk}"
-    text = f"{row.deal.name}\n\nEverybody has signed, and the papers are sealed:\n\n{papers}\n\n{where}"
-    return f"Signed by everybody: {row.subject}", text
+    text = f"{row.deal.name}\n\nEveryone has signed, and the papers are sealed:\n\n{papers}\n\n{where}"
+    return f"Signed by everyone: {row.subject}", text
 
 
 def in_doubt(row: Round) -> Text:
@@ -121,9 +121,9 @@ def in_doubt(row: Round) -> Text:
 
 TOLD = {
     "done": "Someone has signed",
-    "finished": "Everybody has signed, and the papers are sealed",
+    "finished": "Everyone has signed, and the papers are sealed",
     "declined": "Someone declined",
-    "wants paper": "Someone asks for paper",
+    "wants paper": "Someone asked to sign on paper",
     "ran out": "The signing time has expired",
 }
 """The events of which a letter comes to whoever sent the round, by kind."""
@@ -135,9 +135,9 @@ def told_of(user: User) -> list[wire.ToldShape]:
 
 
 _TOLD = {
-    Happened.DONE: ("{name} has signed", "{name} has signed every place of theirs."),
+    Happened.DONE: ("{name} has signed", "{name} has signed in every place."),
     Happened.DECLINED: ("{name} declined", "{name} declined to sign. The reason given: {said}"),
-    Happened.WANTS_PAPER: ("{name} asks for paper", "{name} wants to sign on paper."),
+    Happened.WANTS_PAPER: ("{name} asked to sign on paper", "{name} wants to sign on paper."),
     Happened.RAN_OUT: ("The signing time has expired", "Not everyone signed in time. The links are closed."),
 }
 

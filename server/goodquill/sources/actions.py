@@ -79,7 +79,7 @@ def _look_up(listing: str, parcel: str, county: str) -> Records:
             parcel = str(row.get("parcel") or parcel)  # as the county writes it
         elif not more and not listing:
             raise Refusal(
-                f"The roll has no parcel “{parcel}”.",
+                f"The tax roll has no parcel “{parcel}”.",
                 "Check the number and the county. Nothing was changed.",
                 "parcel",
                 404,
@@ -158,9 +158,7 @@ def _address(record: dict[str, Any] | None, row: dict[str, Any] | None) -> str:
 
 def _as_before(before: Comparison | None) -> Wanted:
     if before is None:
-        raise Refusal(
-            "No property was brought into this deal yet.", "Bring in a property first.", "again", 409
-        )
+        raise Refusal("This deal has no property yet.", "Import a property first.", "again", 409)
     record, row = before.listing or {}, before.roll or {}
     return Wanted(
         str(record.get("ListingId") or ""),

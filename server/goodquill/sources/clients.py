@@ -68,7 +68,7 @@ def papers_of(listing_key: str) -> list[dict[str, str]] | Trouble:
     if not isinstance(rows, list):
         return Trouble(
             "listing service",
-            "The listing service answers nonsense about the papers attached. Go on without them.",
+            "The listing service sent a list of attached papers that can't be read. Continue without them.",
         )
     named = [
         (

@@ -69,13 +69,13 @@ def set_columns(user: User, file: UUID, mapping: dict[str, str]) -> SourceFile:
     if wrong or not set(mapping) <= set(ours):
         raise Refusal(
             f"There is no column “{(wrong or ['?'])[0]}”.",
-            "Choose among those of the file; nothing was changed.",
+            "Choose a column of the file; nothing was changed.",
             "column",
         )
     if not {"parcel", "situs", "situs_street"} & set(mapping):
         raise Refusal(
             "Neither a parcel number nor an address is mapped.",
-            "Say which column holds one of them.",
+            "Choose the column for one of them.",
             "column",
         )
     row.mapping = mapping
@@ -101,7 +101,7 @@ def record_of(row: SourceFile, number: int) -> Mapping[str, Any]:
     found = row.rows.filter(number=number).first()
     if found is None:
         raise Refusal(
-            "The file has no such row.", "Nothing was changed. Search for the home again.", "row", 404
+            "The file has no row like that.", "Nothing was changed. Search for the home again.", "row", 404
         )
     return _as_given(row, found.data)
 

@@ -110,7 +110,7 @@ def _said(task: Task, given: dict[str, Any]) -> dict[str, Any]:
     if stranger:
         raise Refusal(
             "The form sets this task's name and date.",
-            "Change the date where it stands; nothing was changed.",
+            "Change the date on the form; nothing was changed.",
             "of a form",
             409,
         )
@@ -144,7 +144,7 @@ def _stated(step: DealStep, code: str, bringing_back: bool) -> Task:
                     "of a form",
                     409,
                 )
-            made = Task(deal=deal, code=code, what=due.what[:200], who=due.who, why="asked for by a form")
+            made = Task(deal=deal, code=code, what=due.what[:200], who=due.who, why="required by a form")
             step.add_tasks([made])
             return made
     raise Refusal("This task was removed.", "Nothing was changed. Reload and try again.", "task", 404)

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from django.db.models import Q
 from quillcore.facts import load_catalog
 from quillcore.facts.keys import RESPONSIBLE, own_key
-from quillcore.tasks import DueTask, Progress
+from quillcore.tasks import DueTask, Progress, urgency
 from quillcore.tasks.due import named
 from quillcore.tasks.wording import in_words, key_dates
 from quillcore.values.clock import today
@@ -57,7 +57,7 @@ def _row(opened: OpenDeal, due: DueTask, stated: Task | None) -> wire.Task:
         "ruled": due.ruled,
         "why": due.why,
         "progress": due.progress,
-        "late": due.is_late(today()),
+        "urgency": urgency(due.progress, due.day, today()),
         "waits_for": [catalog.label_of(key) for key in due.waits_for if key != task.key],
         "fault": str(due.fault) if due.fault else "",
         "settled_by": task.settled_by,
@@ -114,7 +114,6 @@ def dues_for(
 
 def due_row(row: Due) -> wire.DueRow:
     """Return one of them."""
-    is_open = row.progress == Progress.TO_DO
     return {
         "deal": row.deal_id,
         "deal_name": row.deal.name,
@@ -128,7 +127,7 @@ def due_row(row: Due) -> wire.DueRow:
         "why": row.why,
         "note": row.note,
         "progress": row.progress,
-        "late": is_open and row.day is not None and row.day < today(),
+        "urgency": urgency(Progress(row.progress), row.day, today()),
     }
 
 

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from quillcore.facts.keys import RESPONSIBLE
-from quillcore.tasks import Progress
+from quillcore.tasks import Progress, Urgency
 from quillcore.templates.model import MOST_DAYS_BEFORE
 from rest_framework import serializers as s
 
 PROGRESS = [(p.value, p.value) for p in Progress]
+URGENCY = [(u.value, u.value) for u in Urgency]
 WHO = [(who, who) for who in RESPONSIBLE]
 OPS = [
     (op, op)
@@ -18,7 +19,7 @@ OPS = [
 class TaskSerializer(s.Serializer):
     """A task as it stands.  ``own``: somebody or a template stated it; else a form asks for it, and its day
     is the fact's or blank's of ``key``.  ``by_hand``: its day was set by hand, ``ruled`` is what its rule
-    says.  ``waits_for`` are labels of what its rule wants to know; ``late`` that its day has passed."""
+    says.  ``waits_for`` are labels of what its rule wants to know."""
 
     code = s.CharField()
     what = s.CharField()
@@ -33,7 +34,7 @@ class TaskSerializer(s.Serializer):
     ruled = s.DateField(allow_null=True)
     why = s.CharField(allow_blank=True)
     progress = s.ChoiceField(choices=PROGRESS)
-    late = s.BooleanField()
+    urgency = s.ChoiceField(choices=URGENCY)
     waits_for = s.ListField(child=s.CharField())
     fault = s.CharField(allow_blank=True)
     settled_by = s.CharField(allow_blank=True)
@@ -107,7 +108,7 @@ class DueRowSerializer(s.Serializer):
     why = s.CharField(allow_blank=True)
     note = s.CharField(allow_blank=True)
     progress = s.ChoiceField(choices=PROGRESS)
-    late = s.BooleanField()
+    urgency = s.ChoiceField(choices=URGENCY)
 
 
 class FeedSerializer(s.Serializer):

@@ -74,6 +74,7 @@ def _row(
         "rank": rank.name.lower() if rank is not None else None,
         "why": why,
         "fits": rank is Rank.FITS,
+        "usual": rank is not None and rank.is_usual,
     }
 
 

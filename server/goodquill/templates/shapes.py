@@ -22,7 +22,8 @@ class TemplatesQuery(s.Serializer):
 
 class TemplateSerializer(s.Serializer):
     """A template as a choice.  ``rank`` says how it stands to the deal that was asked about, and ``why``;
-    ``fits`` marks the one that such a deal starts with.  ``coverage`` counts who answers its questions;
+    ``fits`` marks the one that fits it best, ``usual`` those that it begins with unless somebody says
+    otherwise.  ``coverage`` counts who answers its questions;
     ``retired`` are its forms of which a newer release has another edition; ``may_write`` whether the reader
     may change it, ``unpublished`` whether what others get is older than what is written."""
 
@@ -46,5 +47,6 @@ class TemplateSerializer(s.Serializer):
     used = s.IntegerField()
     retired = s.ListField(child=s.CharField())
     fits = s.BooleanField()
+    usual = s.BooleanField()
     rank = s.ChoiceField(choices=[r.name.lower() for r in Rank], allow_null=True)
     why = s.CharField(allow_blank=True)

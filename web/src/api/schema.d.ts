@@ -3440,7 +3440,7 @@ export interface components {
       why: string;
       note: string;
       progress: components['schemas']['ProgressEnum'];
-      late: boolean;
+      urgency: components['schemas']['UrgencyEnum'];
     };
     /** @description Earlier answers to one question. */
     Earlier: {
@@ -5639,7 +5639,7 @@ export interface components {
     /**
      * @description A task as it stands.  ``own``: somebody or a template stated it; else a form asks for it, and its day
      *     is the fact's or blank's of ``key``.  ``by_hand``: its day was set by hand, ``ruled`` is what its rule
-     *     says.  ``waits_for`` are labels of what its rule wants to know; ``late`` that its day has passed.
+     *     says.  ``waits_for`` are labels of what its rule wants to know.
      */
     Task: {
       code: string;
@@ -5657,7 +5657,7 @@ export interface components {
       ruled: string | null;
       why: string;
       progress: components['schemas']['ProgressEnum'];
-      late: boolean;
+      urgency: components['schemas']['UrgencyEnum'];
       waits_for: string[];
       fault: string;
       settled_by: string;
@@ -5708,7 +5708,8 @@ export interface components {
     };
     /**
      * @description A template as a choice.  ``rank`` says how it stands to the deal that was asked about, and ``why``;
-     *     ``fits`` marks the one that such a deal starts with.  ``coverage`` counts who answers its questions;
+     *     ``fits`` marks the one that fits it best, ``usual`` those that it begins with unless somebody says
+     *     otherwise.  ``coverage`` counts who answers its questions;
      *     ``retired`` are its forms of which a newer release has another edition; ``may_write`` whether the reader
      *     may change it, ``unpublished`` whether what others get is older than what is written.
      */
@@ -5736,6 +5737,7 @@ export interface components {
       used: number;
       retired: string[];
       fits: boolean;
+      usual: boolean;
       rank: (components['schemas']['RankEnum'] | components['schemas']['NullEnum']) | null;
       why: string;
     };
@@ -5954,6 +5956,17 @@ export interface components {
       change: string;
     };
     /**
+     * @description * `late` - late
+     *     * `today` - today
+     *     * `within seven days` - within seven days
+     *     * `later` - later
+     *     * `no day set` - no day set
+     *     * `waiting for a date` - waiting for a date
+     *     * `settled` - settled
+     * @enum {string}
+     */
+    UrgencyEnum: 'late' | 'today' | 'within seven days' | 'later' | 'no day set' | 'waiting for a date' | 'settled';
+    /**
      * @description A contact for a group of facts; ``party`` names the party that it fills in, without which it becomes
      *     another one.
      */
@@ -6126,6 +6139,7 @@ export interface components {
       used: number;
       retired: string[];
       fits: boolean;
+      usual: boolean;
       rank: (components['schemas']['RankEnum'] | components['schemas']['NullEnum']) | null;
       why: string;
       /** Format: uuid */

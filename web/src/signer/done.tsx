@@ -10,9 +10,9 @@ import type { UsedRound } from './use-round';
 export function Done({ used, round }: { used: UsedRound; round: Round }) {
   const waits = round.others.filter((o) => !o.done);
   const title = round.sealed
-    ? 'Signed by everybody'
+    ? 'Signed by everyone'
     : round.state === 'finished'
-      ? 'Everybody has signed'
+      ? 'Everyone has signed'
       : 'Thank you, you have signed';
   return (
     <div className="h-full overflow-auto px-2 pb-10 min-[620px]:px-4">

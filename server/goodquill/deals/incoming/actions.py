@@ -54,7 +54,7 @@ def take_in(user: User, deal_id: UUID, name: str, content: bytes, offer: int | N
     only_a_deal(opened.deal)
     if opened.deal.incoming.filter(settled=False).count() >= MOST_INCOMING:
         raise Refusal(
-            f"{MOST_INCOMING} papers wait already.", "Put those in their places first.", "incoming", 409
+            f"{MOST_INCOMING} papers are already waiting.", "File those papers first.", "incoming", 409
         )
     read = read_incoming(content)
     if isinstance(read, Fault):
@@ -246,7 +246,7 @@ def _put(step: DealStep, paper: dict[str, Any], rows: dict[str, Incoming], user:
     place = paper["place"]
     if place and place not in dict(waiting_places(step.opened)):
         raise Refusal(
-            "The package no longer waits for it there.",
+            "The package no longer expects it there.",
             "Choose another place; nothing was changed.",
             "document",
             409,

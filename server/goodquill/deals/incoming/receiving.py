@@ -69,7 +69,7 @@ def put_in_package(
             paper_form(title, paper, clock.today(), audience), PrintedWords(paper.words), foreign=True
         )
         if edition.pk in there:
-            said.append(f"{title} is in the package already")
+            said.append(f"{title} is already in the package")
             continue
         found = place_for(title, paper.words, waiting.items()) if wanted is None else wanted
         place = by_code.get(found or "")

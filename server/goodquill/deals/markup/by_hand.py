@@ -48,7 +48,7 @@ def _add(step: DealStep, document: Document, given: dict[str, Any]) -> None:
         raise Refusal("This change was made already.", "Reload the page.", "by hand", 409)
     if len(document.by_hand) >= MOST_CHANGES:
         raise Refusal(
-            f"{MOST_CHANGES} changes by hand are the most on one paper.", "Write it anew.", "by hand", 409
+            f"{MOST_CHANGES} changes by hand on one paper is the limit.", "Write it again.", "by hand", 409
         )
     changed = [*document.by_hand, row]
     name = form.edition.named

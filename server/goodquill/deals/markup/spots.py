@@ -95,12 +95,12 @@ def _with(document: Document, form: Form, rows: Sequence[dict[str, Any]]) -> lis
         raise Refusal("No place was sent.", "Nothing was changed.", "spot")
     ids = {spot.id for spot in new}
     if len(ids) < len(new):
-        raise Refusal("Two places have one name.", "Nothing was changed. Reload the page.", "spot")
+        raise Refusal("Two places have the same name.", "Nothing was changed. Reload the page.", "spot")
     stay = [row for row in document.spots if row["id"] not in ids]
     if len(stay) + len(new) > MOST_SPOTS:
         raise Refusal(
-            f"{MOST_SPOTS} places are the most on one paper.",
-            "Take some out; nothing was changed.",
+            f"{MOST_SPOTS} places on one paper is the limit.",
+            "Remove some; nothing was changed.",
             "spot",
             409,
         )

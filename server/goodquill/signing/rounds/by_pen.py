@@ -120,7 +120,7 @@ def record_by_pen(user: User, round_id: UUID, signer_id: UUID, scans: Mapping[UU
     event = Event(Happened.BY_PEN, signer.key, said=day.isoformat())
     happened = happen(row.pk, event, said={"by": user.name, "scans": " ".join(kept.values())})
     step.do(DOCUMENTS, {scan.id: {"set_aside": True} for scan in found})
-    step.say(f"{signer.name} signed by pen; the scan goes into the signed papers"[:300])
+    step.say(f"{signer.name} signed by pen; the scan will be part of the signed papers"[:300])
     finish(step)
     return happened
 
@@ -131,8 +131,8 @@ def _refuse_questions(signer: Signer, papers: Iterable[Paper]) -> None:
     asked = next((p for p in papers if any(ask["who"] == signer.key for ask in p.asks)), None)
     if asked is not None:
         raise Refusal(
-            f"{signer.name} is to answer questions in {asked.named}, which the others sign afterwards.",
-            "Recall the round; on paper, everybody signs that one by pen.",
+            f"{signer.name} has questions to answer in {asked.named} before the others sign it.",
+            "Recall the round, then have everyone sign that paper by pen.",
             "answers",
             409,
         )

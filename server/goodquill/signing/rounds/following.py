@@ -35,7 +35,7 @@ def remind(user: User, round_id: UUID, signer: UUID) -> Round:
     person = find_signer(user, round_id, signer)
     if person.reminded is not None and timezone.now() - person.reminded < A_MINUTE:
         raise Refusal(
-            f"{person.name} was written to this very minute.", "Nothing was sent twice.", "often", 409
+            f"{person.name} got an e-mail less than a minute ago.", "Nothing was sent twice.", "often", 409
         )
     return happen(person.round_id, Event(Happened.REMINDED, person.key), said={"by": user.name})
 

@@ -19,7 +19,7 @@ def own_link(user: User, round_id: UUID, signer: UUID) -> tuple[Signer, str]:
     person = find_signer(user, round_id, signer)
     if normal_email(person.email) != normal_email(user.email):
         raise Refusal(
-            f"{person.name} signs by a link of their own.",
+            f"{person.name} signs with their own link.",
             "Hand over your device if they are with you.",
             "signer",
             403,

@@ -2,22 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
-from datetime import UTC, date, datetime, time, timedelta
+from collections.abc import Sequence
 from typing import Any
 from uuid import UUID
-from zoneinfo import ZoneInfo
 
 from django.db import transaction
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from quillcore.assembly import PackageDocument
-from quillcore.assembly.added_places import FILLED_IN
-from quillcore.assembly.people import is_there, person
-from quillcore.facts.keys import group_of
-from quillcore.signing.asking import questions_of
-from quillcore.signing.rounds import RoundSigner, RoundState, against_sending
-from quillcore.signing.spots import Spot, signers, spots_of
+from quillcore.signing.planning import RoundPlan, usual_end
+from quillcore.signing.rounds import RoundState
 from quillcore.values import Fault
 
 from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal
@@ -32,12 +25,7 @@ from goodquill.signing.question import hash_of_answer
 from goodquill.signing.sealing.seal import NO_CERTIFICATE, is_ready_to_seal
 from goodquill.storage.locks import hold
 
-SOON = timedelta(minutes=5)
-"""An end nearer than this is none: nobody reads and signs as fast."""
 ENDED_UNSIGNED = (RoundState.RECALLED, RoundState.RUN_OUT, RoundState.DECLINED)
-OURS, AGENTS, ADDED = 1, 2, 3
-"""Turns as they are proposed: the clients first, then their own agent; others have none until they are
-chosen."""
 
 
 def find_round(user: User, round_id: UUID, lock: bool = False) -> Round:
@@ -81,7 +69,7 @@ def begin_round(
         offer=offer,
         by=user,
         subject=f"{opened.deal.name}: papers to sign"[:150],
-        ends=_usual_end(opened, zone),
+        ends=usual_end(opened.package.sheet, zone, timezone.now()),
         zone=zone,
     )
     before = opened.deal.rounds.filter(pk=like).first() if like is not None else None
@@ -107,17 +95,6 @@ def _planned(before: Round) -> dict[str, Any]:
         "turns": {s.key: s.turn for s in before.signers.all() if not s.is_copied},
         "copied": before.plan.get("copied", []),
     }
-
-
-def _usual_end(opened: OpenDeal, zone: str) -> datetime | None:
-    """Return the offer's own expiry, while it is to come."""
-    day = opened.package.sheet.held("terms.expiry_date").value
-    hour = opened.package.sheet.held("terms.expiry_time").value
-    if not isinstance(day, date):
-        return None
-    at = hour if isinstance(hour, time) else time(23, 59)
-    ends = datetime.combine(day, at, ZoneInfo(zone)).astimezone(UTC)
-    return ends if ends > timezone.now() + SOON else None
 
 
 @transaction.atomic
@@ -186,92 +163,16 @@ def throw_away(user: User, round_id: UUID) -> None:
     row.delete()
 
 
-class Choice:
-    """The content of a round in the making, as the deal is now: ``spots`` by document, ``people`` all who
-    have places in the chosen papers."""
+def plan_of(row: Round, opened: OpenDeal) -> RoundPlan:
+    """Return a round in the making, as the deal is now."""
+    return RoundPlan(opened.package, row.plan.get("papers"), row.plan.get("turns"))
 
-    def __init__(self, row: Round, opened: OpenDeal) -> None:
-        self.row, self.opened = row, opened
-        leaving = opened.package.leaving
-        self.spots: dict[str, list[Spot]] = {d.id: spots_of(opened.package, d) for d in leaving}
-        by_id = {d.id: d for d in leaving}
-        wanted = row.plan.get("papers")
-        usual = [d.id for d in leaving if self._is_signed_by_ours(d)]
-        self.papers: list[PackageDocument] = [
-            by_id[id] for id in (usual if wanted is None else wanted) if id in by_id
-        ]
-        places = [spot for d in self.papers for spot in self.spots[d.id]]
-        keys = dict.fromkeys(spot.who for spot in places)
-        self.people = sorted((person(opened.package, key) for key in keys), key=lambda p: self._order(p.key))
-        planned = row.plan.get("turns")
-        turns = {key: self._usual_turn(key) for key in keys} if planned is None else planned
-        self.turns: dict[str, int] = {key: turn for key, turn in turns.items() if key in keys and turn}
-        chosen = [p for p in self.people if p.key in self.turns]
-        self.signers: tuple[RoundSigner, ...] = signers(chosen, places, self.turns)
 
-    def _is_signed_by_ours(self, document: PackageDocument) -> bool:
-        clients = self.opened.side.clients
-        return any(spot.who.startswith(f"{clients}.") for spot in self.spots[document.id])
-
-    def _usual_turn(self, key: str) -> int:
-        if key.startswith(f"{self.opened.side.clients}."):
-            return OURS
-        return AGENTS if key == self.opened.side.own_agent else 0
-
-    def _order(self, key: str) -> tuple[int, str]:
-        return (self._usual_turn(key) or ADDED, key)
-
-    def against(self) -> list[Fault]:
-        """Return what stands against sending."""
-        found = list(against_sending(self.signers)) if self.papers else []
-        if not self.papers:
-            found.append(Fault("papers", "No papers are chosen.", "Choose a paper to sign."))
-        found += [
-            Fault(
-                "unsigned",
-                f"No signer of this round signs {d.form.edition.named}.",
-                "Leave it out, or add its signer.",
-                d.id,
-            )
-            for d in self.papers
-            if not any(spot.who in self.turns for spot in self.spots[d.id])
-        ]
-        found += [fault for d in self.papers for fault in self._asked_of_nobody(d)]
-        found += [fault for d in self.papers for fault in self._asked_too_late(d)]
-        if self.row.question and not self.row.answer:
-            found.append(
-                Fault("answer", "The question has no answer yet.", "Enter the answer you agreed on.")
-            )
-        if not is_ready_to_seal():
-            found.append(NO_CERTIFICATE)
-        return found
-
-    def _asked_of_nobody(self, document: PackageDocument) -> Iterator[Fault]:
-        """Yield a place put by hand that somebody is to fill in who isn't asked."""
-        for spot in document.spots:
-            is_asked = spot.who in self.turns or not is_there(self.opened.package, spot.who)
-            if spot.what in FILLED_IN and not is_asked:
-                who = person(self.opened.package, spot.who)
-                title = document.form.edition.named
-                yield Fault(
-                    "unasked",
-                    f"{who.called} is to fill in {spot.named} in {title}, and isn’t asked.",
-                    "Let them sign, or remove that place.",
-                    document.id,
-                )
-
-    def _asked_too_late(self, document: PackageDocument) -> Iterator[Fault]:
-        """Yield a fault where somebody who answers what a paper asks comes after others of the same group:
-        they sign what was answered."""
-        asked = {q.who for q in questions_of(self.opened.package, document)} & self.turns.keys()
-        signing = {spot.who for spot in self.spots[document.id]} & self.turns.keys()
-        names, title = {p.key: p.name for p in self.people}, document.form.edition.named
-        for who in sorted(asked):
-            for other in sorted(signing - asked):
-                if group_of(other) == group_of(who) and self.turns[other] < self.turns[who]:
-                    yield Fault(
-                        "order",
-                        f"{names[who]} answers what {title} asks; {names[other]} signs before.",
-                        f"Let {names[who]} sign first.",
-                        who,
-                    )
+def against_sending(row: Round, plan: RoundPlan) -> list[Fault]:
+    """Return what stands against sending it: its papers and signers, its question, and the seal."""
+    found = plan.against()
+    if row.question and not row.answer:
+        found.append(Fault("answer", "The question has no answer yet.", "Enter the answer you agreed on."))
+    if not is_ready_to_seal():
+        found.append(NO_CERTIFICATE)
+    return found

@@ -10,6 +10,7 @@ from uuid import UUID
 from django.db import transaction
 from quillcore.assembly import PackageDocument
 from quillcore.assembly.people import person
+from quillcore.offers.agreement import parties_of_both
 from quillcore.signing.spots import spots_of
 from quillcore.values import clock
 from quillcore.values.dates import print_date
@@ -20,7 +21,7 @@ from goodquill.deals.parts import DOCUMENTS
 from goodquill.deals.steps import begin, finish
 from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.models import User
-from goodquill.signing.sealing.agreeing import come_to_agree, parties_of_both
+from goodquill.signing.sealing.agreeing import come_to_agree
 
 if TYPE_CHECKING:
     from goodquill.http import wire
@@ -67,7 +68,7 @@ def record_signed(
     may = signers_of(opened, form)
     strangers = [key for key in who if key not in may]
     if strangers or not who:
-        raise Refusal("Nobody of these signs this paper.", "Choose who has signed it.", "signer")
+        raise Refusal("None of these people signs this paper.", "Choose who signed it.", "signer")
     refuse_day_to_come(day)
     people = [person(opened.package, key) for key in who]
     names = [one.called for one in people]
@@ -75,7 +76,7 @@ def record_signed(
     place = rows[ours]
     moved = {"why": said[:200], "section": place.section, "position": place.position}
     step.do(DOCUMENTS, {code: moved, ours: {"set_aside": True}})
-    parties = parties_of_both(opened)
+    parties = parties_of_both(opened.ledger)
     by_everybody = {ours} if parties and parties <= {*who} else set()
     follows = come_to_agree(step, by_everybody, day)
     step.say(". ".join([f"{form.form.edition.named} was {said}", *follows])[:300])

@@ -5,18 +5,19 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 from uuid import UUID
 
+from quillcore.signing.planning import RoundPlan
 from quillcore.signing.record_check import SEALED
 from quillcore.signing.rounds import Happened, RoundState
 from quillcore.values import Fault
 
-from goodquill.deals.opening import open_deal
+from goodquill.deals.opening import OpenDeal, open_deal
 from goodquill.mail.queries import not_taken
 from goodquill.offices.access import may_see_deals
 from goodquill.offices.models import User
 from goodquill.signing.kept import as_machine
 from goodquill.signing.models import Paper, Round, Signer
 from goodquill.signing.rounds.changed import changed_since
-from goodquill.signing.rounds.making import Choice
+from goodquill.signing.rounds.making import against_sending, plan_of
 from goodquill.signing.rounds.who_signs import counted, paper_of, with_place
 
 if TYPE_CHECKING:
@@ -49,13 +50,13 @@ def whole_round(user: User, row: Round, just_sent: bool = False) -> wire.WholeRo
     told = _row(row, not_taken(s.letter for s in row.signers.all()))
     may_differ = row.state in (RoundState.OUT, RoundState.FINISHED) and not just_sent
     opened = open_deal(user, row.deal_id, row.offer) if may_differ or row.state == RoundState.MAKING else None
-    choice = Choice(row, opened) if opened is not None and row.state == RoundState.MAKING else None
+    is_being_made = opened is not None and row.state == RoundState.MAKING
     return {
         **told,
         "changed": changed_since(row, opened) if opened is not None and may_differ else [],
         "events": _events(row),
-        "choice": None if choice is None else _choice(choice),
-        "current": choice is not None and row.looked == choice.opened.record.seq,
+        "choice": _choice(row, opened) if opened is not None and is_being_made else None,
+        "current": opened is not None and is_being_made and row.looked == opened.record.seq,
     }
 
 
@@ -140,7 +141,7 @@ _SAID: dict[str, str] = {
     Happened.RECALLED: "The round was recalled: {said}",
     Happened.RAN_OUT: "Time ran out",
     Happened.REMINDED: "{who} was reminded",
-    Happened.IN_PERSON: "{who} was handed the device, to sign in person",
+    Happened.IN_PERSON: "{who} got the sender's device, to sign in person",
     Happened.CARRIED: "{who} signed a place of the same paper before",
     Happened.BY_PEN: "{who} signed on paper on {said}, and the scan was put in",
     Happened.READDRESSED: "{who} was sent a new link, to {said}",
@@ -165,13 +166,13 @@ def _events(row: Round) -> list[wire.RoundEventShape]:
     ]
 
 
-def _choice(choice: Choice) -> wire.ChoiceShape:
-    leaving = choice.opened.package.leaving
-    chosen = {d.id for d in choice.papers}
-    in_order = iter(choice.papers)  # a paper that is left out stays in its place, and nothing jumps
+def _choice(row: Round, opened: OpenDeal) -> wire.ChoiceShape:
+    plan, leaving = plan_of(row, opened), opened.package.leaving
+    chosen = {d.id for d in plan.papers}
+    in_order = iter(plan.papers)  # a paper that is left out stays in its place, and nothing jumps
     rows = [next(in_order) if d.id in chosen else d for d in leaving]
     return {
-        "papers": [{**paper_of(d), **counted(choice.spots[d.id]), "chosen": d.id in chosen} for d in rows],
+        "papers": [{**paper_of(d), **counted(plan.spots[d.id]), "chosen": d.id in chosen} for d in rows],
         "people": [
             {
                 "key": p.key,
@@ -181,14 +182,14 @@ def _choice(choice: Choice) -> wire.ChoiceShape:
                 "email": p.email,
                 "name_key": p.name_key,
                 "email_key": p.email_key,
-                "turn": choice.turns.get(p.key, 0),
-                "places": sum(s.who == p.key for d in choice.papers for s in choice.spots[d.id]),
+                "turn": plan.turns.get(p.key, 0),
+                "places": sum(s.who == p.key for d in plan.papers for s in plan.spots[d.id]),
             }
-            for p in choice.people
+            for p in plan.people
         ],
-        "against": [_against(fault, choice) for fault in choice.against()],
+        "against": [_against(fault, plan) for fault in against_sending(row, plan)],
     }
 
 
-def _against(fault: Fault, choice: Choice) -> wire.Against:
-    return with_place(fault, {p.key: p for p in choice.people})
+def _against(fault: Fault, plan: RoundPlan) -> wire.Against:
+    return with_place(fault, {p.key: p for p in plan.people})

@@ -36,11 +36,13 @@ def returned(user: User, deal_id: UUID, offer: int | None, code: str, against: s
     came = opened.package.by_id.get(code)
     if came is None or came.form.edition.number:
         raise Refusal(
-            "This is no paper that came from others.", "Reload the package and try again.", "document", 404
+            "This paper did not come from someone else.", "Reload the package and try again.", "document", 404
         )
     choices = [d for d in opened.package.documents if d.form.edition.number]
     if not choices:
-        raise Refusal("There is nothing of ours to compare it with.", "Nothing was changed.", "document", 409)
+        raise Refusal(
+            "There is no paper of ours to compare it with.", "Nothing was changed.", "document", 409
+        )
     ours = next((d for d in choices if d.id == against), None) or _most_alike(opened, came, choices)
     sent, content = _as_sent(opened, ours)
     spots = [InkPlace(f.id, f.page, f.shape, f.rect) for f in ours.form.edition.fields]
@@ -101,7 +103,7 @@ def _told(one: PaperDifference, blanks: dict[str, Blank]) -> wire.DifferenceShap
 
 
 def _once(rows: Iterable[wire.DifferenceShape]) -> list[wire.DifferenceShape]:
-    """Return a term that stands twice on a page is told once."""
+    """Return terms; one that is twice on a page is told once."""
     return list({tuple(row.values()): row for row in rows}.values())
 
 

@@ -11,15 +11,16 @@ from quillcore.assembly.people import Person
 from quillcore.forms.model import LETTER
 from quillcore.proofreading import RemarkWeight
 from quillcore.signing.asking import as_rows, questions_of
+from quillcore.signing.planning import SOON, RoundPlan
 from quillcore.signing.rounds import Event, Happened, RoundState
 
-from goodquill.deals.opening import find_deal, open_deal
+from goodquill.deals.opening import OpenDeal, find_deal, open_deal
 from goodquill.http.endpoints import Refusal
 from goodquill.offices.models import User
 from goodquill.proofreading.queries import proof_of
 from goodquill.signing.models import Paper, Round, Signer
 from goodquill.signing.rounds.changed import said_on
-from goodquill.signing.rounds.making import SOON, Choice, find_round, look_anew, only_in_the_making
+from goodquill.signing.rounds.making import find_round, look_anew, only_in_the_making, plan_of
 from goodquill.signing.rounds.replacing import carry_over, take_answers, take_marks, trusted_before
 from goodquill.signing.rounds.transitions import happen
 from goodquill.signing.sealing.seal import NO_CERTIFICATE, is_ready_to_seal
@@ -30,18 +31,19 @@ def look(user: User, round_id: UUID) -> Round:
     """Make the papers as they will be sent, and keep them: just these are sent."""
     row = find_round(user, round_id)
     only_in_the_making(row)
-    choice = Choice(row, open_deal(user, row.deal_id, row.offer))
-    if not choice.papers:
-        raise Refusal("No papers are chosen.", "Choose a paper to sign.", "papers", 409)
-    made = [_frozen(choice, n, d) for n, d in enumerate(choice.papers)]
-    must = _must_be_mended(choice)
+    opened = open_deal(user, row.deal_id, row.offer)
+    plan = plan_of(row, opened)
+    if not plan.papers:
+        raise Refusal("No papers are selected.", "Choose a paper to sign.", "papers", 409)
+    made = [_frozen(opened, plan, n, d) for n, d in enumerate(plan.papers)]
+    must = _must_be_mended(opened, plan)
     with transaction.atomic():
         row = find_round(user, round_id, lock=True)
         only_in_the_making(row)
         look_anew(row)
-        row.looked, row.must = choice.opened.record.seq, must
+        row.looked, row.must = opened.record.seq, must
         row.save(update_fields=["looked", "must"])
-        people = _people(choice, row)
+        people = _people(plan, row)
         before = trusted_before(row)
         if before is not None:
             take_marks(before, people)
@@ -53,16 +55,16 @@ def look(user: User, round_id: UUID) -> Round:
     return row
 
 
-def _frozen(choice: Choice, position: int, document: PackageDocument) -> Paper:
+def _frozen(opened: OpenDeal, plan: RoundPlan, position: int, document: PackageDocument) -> Paper:
     """Return a paper's bytes, kept; places of those alone who sign in this round."""
     edition = document.form.edition
-    made = assemble(choice.opened.package, document.form.edition.named, [document])
+    made = assemble(opened.package, document.form.edition.named, [document])
     sizes = [list(edition.size(n)) for n in range(1, edition.pages + 1)]
     sizes += [list(LETTER)] * (made.pages - edition.pages)
     places = [
         {"id": s.id, "page": s.page, "rect": list(s.rect), "sign": s.sign, "who": s.who}
-        for s in choice.spots[document.id]
-        if s.who in choice.turns
+        for s in plan.spots[document.id]
+        if s.who in plan.turns
     ]
     return Paper(
         position=position,
@@ -72,25 +74,25 @@ def _frozen(choice: Choice, position: int, document: PackageDocument) -> Paper:
         frozen=files.keep(made.pdf),
         sizes=sizes,
         places=places,
-        said=said_on(choice.opened, document),
-        asks=as_rows(q for q in questions_of(choice.opened.package, document) if q.who in choice.turns),
+        said=said_on(opened, document),
+        asks=as_rows(q for q in questions_of(opened.package, document) if q.who in plan.turns),
     )
 
 
-def _must_be_mended(choice: Choice) -> list[str]:
+def _must_be_mended(opened: OpenDeal, plan: RoundPlan) -> list[str]:
     """Return what the proofread says must be mended in the chosen papers, as sentences."""
-    chosen = {d.id for d in choice.papers}
+    chosen = {d.id for d in plan.papers}
     return [
         remark["message"]
-        for remark in proof_of(choice.opened)["remarks"]
+        for remark in proof_of(opened)["remarks"]
         if remark["weight"] == RemarkWeight.MUST
         and remark["left"] is None
         and (not remark["document"] or remark["document"] in chosen)
     ]
 
 
-def _people(choice: Choice, row: Round) -> list[Signer]:
-    by_key: dict[str, Person] = {p.key: p for p in choice.people}
+def _people(plan: RoundPlan, row: Round) -> list[Signer]:
+    by_key: dict[str, Person] = {p.key: p for p in plan.people}
     signing = [
         Signer(
             round=row,
@@ -101,7 +103,7 @@ def _people(choice: Choice, row: Round) -> list[Signer]:
             role=by_key[s.key].role,
             email=s.email,
         )
-        for s in choice.signers
+        for s in plan.signers
     ]
     copied = [
         Signer(

@@ -15,6 +15,7 @@ from django.http import Http404
 from django.utils import timezone
 from django_tasks import task
 from quillcore.facts import Act, Entry, Source
+from quillcore.offers.agreement import parties_of_both
 from quillcore.papers.received import AUDIENCE, Received, read_paper
 from quillcore.signing.asking import from_rows, standing
 from quillcore.signing.puts import signed_on
@@ -28,7 +29,7 @@ from goodquill.deals.opening import OpenDeal
 from goodquill.deals.steps import DealStep, begin, finish
 from goodquill.http.endpoints import Refusal, Sent
 from goodquill.signing.models import Paper, Round
-from goodquill.signing.sealing.agreeing import come_to_agree, parties_of_both
+from goodquill.signing.sealing.agreeing import come_to_agree
 from goodquill.storage import files
 from goodquill.storage.locks import hold
 
@@ -75,7 +76,7 @@ def _day_of(row: Round) -> date:
 
 def signed_by_both(row: Round, opened: OpenDeal) -> set[str]:
     """Return the codes of a round's papers that everybody of both sides has signed in it."""
-    parties = parties_of_both(opened)
+    parties = parties_of_both(opened.ledger)
     return {
         paper.document
         for paper in row.papers.all()
@@ -118,7 +119,7 @@ def _put(row: Round, papers: list[tuple[Paper, Received]]) -> None:
         said += put_in_package(
             step,
             [(f"{paper.named}, signed", found)],
-            f"signed by everybody on {print_date(_day_of(row))}",
+            f"signed by everyone on {print_date(_day_of(row))}",
             place,
             came={"signed": str(paper.pk)},
             audience=audience,

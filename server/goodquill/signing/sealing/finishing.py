@@ -91,7 +91,7 @@ def _seal_paper(paper_id: UUID) -> None:
         return
     put, record, scans = puts_of(paper, people), record_of(paper, people), scans_of(paper, people)
     content = finished(files.fetch(paper.frozen), put, record, scans)
-    paper.finished = files.keep(seal(content, identity(), stamp, "Signed by everybody"))
+    paper.finished = files.keep(seal(content, identity(), stamp, "Signed by everyone"))
     paper.save(update_fields=["finished"])
     sealed = {"paper": str(paper.pk), "sha256": paper.finished}
     append(paper.round, [follow(last_link(paper.round), timezone.now(), SEALED, **sealed)])
@@ -115,8 +115,8 @@ def record_of(paper: Paper, people: dict[str, Signer]) -> Certificate:
 
 IDENTITY = {
     "code": "a code sent by e-mail to each signer's address when the link is opened",
-    "question": "a question whose answer the sender told the signers",
-    "none": "none: the sender turned the code off; whoever has the link can sign",
+    "question": "a question; the sender told the signers the answer",
+    "none": "none: the sender turned the code off, so anyone with the link can sign",
 }
 """By second step, as the certificate page says it."""
 

@@ -24,7 +24,7 @@ NO_CERTIFICATE = Fault(
 
 @lru_cache(maxsize=1)
 def identity() -> Identity:
-    """Return who seals.  Raises OSError where there is nobody."""
+    """Return who seals.  Raises OSError where there is none."""
     return kept_identity(settings.SEAL_FOLDER)
 
 

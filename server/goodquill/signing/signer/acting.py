@@ -34,7 +34,7 @@ def act(signer: Signer, kind: Happened, source: str, said: str = "") -> None:
     if signer.is_copied:
         raise Refusal(
             "You get a copy of these papers. You don't sign them.",
-            "There is nothing to do for you.",
+            "You don't have to do anything.",
             "copy",
             409,
         )
@@ -100,7 +100,7 @@ def may_answer(signer: Signer, paper: Paper) -> Refusal | None:
     if signer.round.doubt:
         return Refusal.of(IN_DOUBT, 409)
     if signer.round.state != RoundState.OUT or signer.at != At.AGREED:
-        return Refusal("Nothing can be answered here now.", "Open the link again.", "round", 409)
+        return Refusal("You can't answer here now.", "Open the link again.", "round", 409)
     if signer.put.keys() & {paper.given, *(place["id"] for place in paper.places)}:
         return Refusal(
             "You already signed this paper. Its answers can't change.",
@@ -122,8 +122,8 @@ def put(signer: Signer, places: list[str], source: str) -> None:
     wanted = {sign for sign in _signs(signer, set(places)) if getattr(signer, sign) is None}
     if wanted:
         raise Refusal(
-            f"There is no {' and no '.join(sorted(wanted))} of yours to sign with yet.",
-            "Make it first.",
+            f"There is no {' and no '.join(sorted(wanted))} to sign with yet.",
+            "Create it first.",
             "mark",
             409,
         )
@@ -151,7 +151,7 @@ def _after_those_asked(signer: Signer, paper: Paper) -> None:
         if paper.given not in other.put:
             raise Refusal(
                 f"{other.name} answers first what {paper.named} asks.",
-                "You get a letter as soon as you can sign it; sign your other papers meanwhile.",
+                "You will get an e-mail when you can sign it. Sign your other papers in the meantime.",
                 "answers",
                 409,
             )
@@ -168,7 +168,10 @@ def give_answers(signer: Signer, papers: Iterable[Paper], source: str) -> None:
         if left:
             count = "One question is" if len(left) == 1 else f"{len(left)} questions are"
             raise Refusal(
-                f"{count} still to be answered in {paper.named}.", "Answer first, then sign.", "answers", 409
+                f"{count} still to be answered in {paper.named}.",
+                "Answer the questions, then sign.",
+                "answers",
+                409,
             )
         event = Event(Happened.PUT, signer.key, spot=paper.given)
         happen(signer.round_id, event, said={"from": source})

@@ -186,7 +186,7 @@ class MarkField(s.Field):
     def to_internal_value(self, data: Any) -> dict[str, Any]:
         """Return it as it is, without anything else."""
         if not isinstance(data, dict):
-            raise s.ValidationError("This is no mark.")
+            raise s.ValidationError("This is not a signature or initials.")
         return {name: data[name] for name in ("name", "face", "strokes") if name in data}
 
     def to_representation(self, value: Any) -> Any:

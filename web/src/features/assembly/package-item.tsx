@@ -67,7 +67,7 @@ export function PackageItem({ document: d, section, isBusy, onHover, act, tools 
           {d.set_aside && 'left out'}
           {!d.set_aside && d.open > 0 && (
             <>
-              <Mark name="open" quiet size={12} /> {d.open} open
+              <Mark name="open" quiet size={12} /> {d.open} unanswered
             </>
           )}
         </span>

@@ -38,7 +38,7 @@ export function ClientRecord({ contact }: { contact: Contact }) {
               {d.name}
             </Link>
             <span className="text-xs text-ink-2">
-              {[d.side, d.stage === 'filling' ? `${d.open} open` : d.stage, shortDate(d.touched)].join(' · ')}
+              {[d.side, d.stage === 'filling' ? `${d.open} unanswered` : d.stage, shortDate(d.touched)].join(' · ')}
             </span>
           </li>
         ))}

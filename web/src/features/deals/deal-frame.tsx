@@ -89,15 +89,15 @@ function OpenHere() {
   const { open, stage } = useDeal().deal.head;
   const { next } = useOpen();
   if (stage !== 'filling') return null; // one that is over asks for nothing
-  if (open === 0) return <span>nothing open</span>;
+  if (open === 0) return <span>all answered</span>;
   return (
     <button
       type="button"
-      title="To the next open blank: Ctrl + Enter"
+      title="Go to the next unanswered blank (Ctrl + Enter)"
       onClick={next}
       className="moves -mx-1 flex min-h-6 items-center gap-1 rounded-sm px-1 underline-offset-3 hover:text-ink hover:underline"
     >
-      <Mark name="open" quiet size={11} /> {open} open<span className="sr-only">, to the next</span>
+      <Mark name="open" quiet size={11} /> {open} unanswered<span className="sr-only">, go to the next</span>
     </button>
   );
 }

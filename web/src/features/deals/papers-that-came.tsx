@@ -341,7 +341,7 @@ function FilledIn({ found, take, say }: FilledProps) {
         {some(found.answers.length, 'answer')} on it
         {take.length > 0 && `, ${take.length} taken over`}
         {differing > 0 && <span className="text-ochre">, {differing} not as in the deal</span>}
-        {found.open.length > 0 && <span className="text-wax">, {found.open.length} left open</span>}
+        {found.open.length > 0 && <span className="text-wax">, {found.open.length} unanswered</span>}
       </summary>
       <ul className="mt-2 max-h-56 overflow-auto">
         {found.answers.map((a) => (
@@ -366,7 +366,7 @@ function FilledIn({ found, take, say }: FilledProps) {
           </li>
         ))}
       </ul>
-      {found.open.length > 0 && <p className="mt-1 text-xs text-ink-2">Left open: {found.open.join(', ')}.</p>}
+      {found.open.length > 0 && <p className="mt-1 text-xs text-ink-2">Unanswered: {found.open.join(', ')}.</p>}
     </details>
   );
 }

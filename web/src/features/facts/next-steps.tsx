@@ -26,7 +26,7 @@ export function NextSteps() {
       </Step>
     ),
     open > 0 && (
-      <Step key="open" said={`${some(open, 'blank')} still open on the paper.`}>
+      <Step key="open" said={`${some(open, 'blank')} unanswered on the forms.`}>
         <Button look="act" onClick={next}>
           Go to the next unanswered blank
         </Button>

@@ -1,9 +1,9 @@
 /** Tasks in groups: by day, by how far they are, by who does them. */
 import type { DueRow, Task } from '../../api/client';
-import { capital, daysAfter, today } from '../../primitives/format';
+import { capital } from '../../primitives/format';
 
 /** What views know of a task, be it of the deal at hand or of one among many. */
-export type Due = Pick<Task, 'code' | 'what' | 'who' | 'named' | 'day' | 'why' | 'note' | 'progress' | 'late'> &
+export type Due = Pick<Task, 'code' | 'what' | 'who' | 'named' | 'day' | 'why' | 'note' | 'progress' | 'urgency'> &
   Partial<Pick<DueRow, 'deal' | 'deal_name' | 'address' | 'agent'>>;
 
 export interface Group<D> {
@@ -16,21 +16,26 @@ export interface Group<D> {
 /** Names a task on a screen that has several deals'. */
 export const nameOf = (due: Due) => `${due.deal ?? ''}/${due.code}`;
 
-const isOpen = (d: Due) => d.progress === 'to do' || d.progress === 'waiting';
+/** Titles of the groups by day, in their order; which one a task is in, the core says. */
+const URGENCIES: Record<Due['urgency'], string> = {
+  late: 'Late',
+  today: 'Today',
+  'within seven days': 'Within seven days',
+  later: 'Later',
+  'no day set': 'No day set',
+  'waiting for a date': 'Waiting for a date',
+  settled: 'Settled',
+};
 
 export function byDay<D extends Due>(dues: readonly D[]): Group<D>[] {
-  const now = today();
-  const week = daysAfter(now, 7);
-  const on = (fits: (day: string) => boolean) => dues.filter((d) => isOpen(d) && d.day !== null && fits(d.day));
-  return some([
-    { title: 'Late', pressing: true, rows: on((day) => day < now) },
-    { title: 'Today', rows: on((day) => day === now) },
-    { title: 'Within seven days', rows: on((day) => day > now && day <= week) },
-    { title: 'Later', rows: on((day) => day > week) },
-    { title: 'No day set', rows: dues.filter((d) => d.progress === 'to do' && d.day === null) },
-    { title: 'Waiting for a date', rows: dues.filter((d) => d.progress === 'waiting') },
-    { title: 'Settled', rows: dues.filter((d) => !isOpen(d)) },
-  ]);
+  const urgencies = Object.keys(URGENCIES) as Due['urgency'][];
+  return some(
+    urgencies.map((urgency) => ({
+      title: URGENCIES[urgency],
+      pressing: urgency === 'late',
+      rows: dues.filter((d) => d.urgency === urgency),
+    })),
+  );
 }
 
 export function byProgress<D extends Due>(dues: readonly D[]): Group<D>[] {

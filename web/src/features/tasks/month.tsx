@@ -75,7 +75,7 @@ function Cell<D extends Due>({ dues, open, all = false }: { dues: D[]; open: (du
             type="button"
             title={[due.what, due.address || due.deal_name].filter(Boolean).join(' · ')}
             onClick={() => open(due)}
-            className={`moves block min-h-6 w-full truncate px-1 text-left hover:bg-green-wash ${due.late ? 'text-wax' : ''} ${due.progress === 'done' || due.progress === 'not needed' ? 'text-ink-3 line-through' : ''}`}
+            className={`moves block min-h-6 w-full truncate px-1 text-left hover:bg-green-wash ${due.urgency === 'late' ? 'text-wax' : ''} ${due.progress === 'done' || due.progress === 'not needed' ? 'text-ink-3 line-through' : ''}`}
           >
             {due.what}
           </button>

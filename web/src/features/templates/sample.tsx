@@ -31,7 +31,7 @@ export function Sample({ template }: { template: WrittenTemplate }) {
               ))}
             </select>
             <p className="mb-2">
-              {data.filled} filled, {data.open} open.{' '}
+              {data.filled} filled, {data.open} unanswered.{' '}
               {template.documents > 0 && (
                 <a
                   className="text-green-2 underline"

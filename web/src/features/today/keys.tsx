@@ -13,8 +13,8 @@ const SCREENS: [RegExp, [string, string][]][] = [
   [
     /^\/(deals|templates)\/./,
     [
-      ['Ctrl Enter', 'Next open blank on any form'],
-      ['Ctrl Shift Enter', 'The open blank before'],
+      ['Ctrl Enter', 'Next unanswered blank on any form'],
+      ['Ctrl Shift Enter', 'Previous unanswered blank'],
     ],
   ],
   [

@@ -110,7 +110,7 @@ function useDeals(wanted: string, enabled: boolean): [Row[], boolean] {
   const rows = deals.slice(0, MOST).map((d) => ({
     id: `deal ${d.id}`,
     label: d.name,
-    beside: <span className="text-xs text-ink-2">{d.open ? `${d.open} open` : ''}</span>,
+    beside: <span className="text-xs text-ink-2">{d.open ? `${d.open} unanswered` : ''}</span>,
     go: () => navigate({ to: '/deals/$deal/write', params: { deal: d.id } }),
   }));
   return [rows, !isPending && !isPlaceholderData];

@@ -16,8 +16,8 @@ import { OneOfMany } from '../tasks/one-of-many';
 import { howItStands } from '../signing/standing';
 
 const NEEDS: { title: string; fits: (d: DealRow) => boolean }[] = [
-  { title: 'To fill', fits: (d) => d.stage === 'filling' && (d.open > 0 || d.blanks === 0) },
-  { title: 'Nothing open', fits: (d) => d.stage === 'filling' && d.open === 0 && d.blanks > 0 },
+  { title: 'To fill in', fits: (d) => d.stage === 'filling' && (d.open > 0 || d.blanks === 0) },
+  { title: 'All answered', fits: (d) => d.stage === 'filling' && d.open === 0 && d.blanks > 0 },
   { title: 'Closed', fits: (d) => d.stage === 'closed' },
   { title: 'Fell through', fits: (d) => d.stage === 'fell through' },
 ];
@@ -146,7 +146,7 @@ function DueSoon() {
   const { data: dues = [] } = useQuery(duesQuery({ until: daysAfter(today(), 7), progress: 'to do' }));
   if (dues.length === 0) return null;
   const agents = new Set(dues.map((d) => d.agent)).size > 1;
-  const late = dues.filter((d) => d.late).length;
+  const late = dues.filter((d) => d.urgency === 'late').length;
   return (
     <section className="mb-7">
       <h2 className="mb-1.5 flex items-baseline gap-2 text-sm font-semibold text-ink-2">
@@ -261,7 +261,7 @@ function Row({ deal, agent }: { deal: DealRow; agent: boolean }) {
       </td>
       <td className="px-3 py-2 max-[760px]:w-full max-[760px]:py-1">
         {pages.length ? (
-          <MapStrip pages={pages} label={`${pages.length} pages, ${deal.open} of ${deal.blanks} blanks open`} />
+          <MapStrip pages={pages} label={`${pages.length} pages, ${deal.open} of ${deal.blanks} blanks unanswered`} />
         ) : (
           <span className="text-xs text-ink-3">no forms yet</span>
         )}
@@ -269,7 +269,7 @@ function Row({ deal, agent }: { deal: DealRow; agent: boolean }) {
       <td className="whitespace-nowrap px-3 py-2 text-sm max-[760px]:py-1">
         {isOver ? null : deal.open > 0 ? (
           <span className="flex items-center gap-1.5">
-            <Mark name="open" quiet size={12} /> {deal.open} open
+            <Mark name="open" quiet size={12} /> {deal.open} unanswered
           </span>
         ) : deal.blanks ? (
           <span className="text-ink-2">none</span>

@@ -82,7 +82,7 @@ export function useStart() {
 }
 
 /** The templates that a deal begins with unless one says otherwise: those required, and the one that fits. */
-const usual = (ranked: TemplateChoice[]) => ranked.filter((t) => t.rank === 'required' || t.rank === 'fits').map((t) => t.id);
+const usual = (ranked: TemplateChoice[]) => ranked.filter((t) => t.usual).map((t) => t.id);
 
 /** The templates of this side in the order in which they are offered, and those that the deal starts with. */
 function useTemplates({ side, home, picked }: Begun) {

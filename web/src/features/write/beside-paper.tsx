@@ -19,7 +19,7 @@ export function OpenCount() {
   return (
     <>
       <span className="flex items-center gap-2 whitespace-nowrap max-[480px]:hidden">
-        <Mark name="open" quiet size={13} /> {open} open
+        <Mark name="open" quiet size={13} /> {open} unanswered
       </span>
       <Button
         className="ml-auto px-2!"

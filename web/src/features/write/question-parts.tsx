@@ -87,7 +87,12 @@ function WhichForms({ wanted, onWanted }: Pick<Props, 'wanted' | 'onWanted'>) {
         All forms
       </MenuCheck>
       {forms.map((d) => (
-        <MenuCheck key={d.id} checked={wanted.has(d.id)} turn={() => turn(d.id)} note={d.open ? `${d.open} open` : undefined}>
+        <MenuCheck
+          key={d.id}
+          checked={wanted.has(d.id)}
+          turn={() => turn(d.id)}
+          note={d.open ? `${d.open} unanswered` : undefined}
+        >
           {d.number} {d.title}
         </MenuCheck>
       ))}

@@ -1,0 +1,1 @@
+export { tests as default } from '../../web/eslint.config.js';
