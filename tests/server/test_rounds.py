@@ -619,6 +619,29 @@ def test_listing_rounds_takes_as_many_queries_however_many_there_are(sender: Sen
     assert len(four) == len(one)
 
 
+def test_signing_places_reads_and_locks_the_round_once(sender: Sender) -> None:
+    sender.sent()
+    amara = Reader("amara@post.example")
+    amara.opened()
+    amara.post("agree")
+    for sign in ("signature", "initials"):
+        amara.post("mark", sign=sign, mark={"name": "Amara Okafor", "face": "lively"})
+    places = amara.own_places()
+    counts = []
+    for some in (places[:1], places[1:]):
+        with CaptureQueriesContext(connection) as asked:
+            assert amara.post("put", places=some).status_code == 200
+        every = [query["sql"] for query in asked]
+        counts.append(len(every))
+        for table in ("signing_paper", "signing_signer"):
+            reading = [
+                sql for sql in every if f"FROM `{table}`" in sql and "`round_id`" in sql.partition("WHERE")[2]
+            ]
+            assert len(reading) == 1, reading
+        assert sum("FOR UPDATE" in sql for sql in every) == 1
+    assert len(places) > 2 and counts[0] == counts[1], "as many statements for one place as for all others"
+
+
 def test_files_that_are_nothing_of_ours_are_told_apart() -> None:
     for content in (b"", b"no pdf at all", b"%PDF-1.7\n" + b"\x00" * 2_000):
         answer = CheckedClient().post("/api/verify", {"file": io.BytesIO(content)}, format="multipart")

@@ -233,7 +233,7 @@ def test_what_they_changed_in_a_paper_that_came_back_becomes_their_turn(buyer: N
     assert buyer.told()["papers"] == [{"code": theirs, "title": "301 Purchase agreement, countersigned"}]
     buyer.took("sellers", paper=theirs, **{key.partition(".")[2]: text for key, text in terms.items()})
     (turn,) = buyer.told()["turns"]
-    assert (turn["paper"], turn["title"]) == (theirs, "Purchase agreement, countersigned")
+    assert (turn["paper"], turn["title"]) == (theirs, "301 Purchase agreement, countersigned")
 
 
 def test_only_what_came_is_compared_and_with_ours(buyer: Negotiator) -> None:

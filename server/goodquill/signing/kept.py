@@ -1,4 +1,5 @@
-"""A round's rows as the core compares them with the chain, and the key of the chain."""
+"""A round's rows, read together; as the core knows them and compares them with the chain; and the chain's
+key."""
 
 from __future__ import annotations
 
@@ -6,8 +7,9 @@ import contextlib
 import os
 import secrets
 from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
 from functools import lru_cache
-from uuid import uuid4
+from uuid import UUID, uuid4
 from zoneinfo import ZoneInfo
 
 from django.conf import settings
@@ -18,6 +20,7 @@ from quillcore.signing.rounds import At, RoundState
 from quillcore.values.dates import print_date
 
 from goodquill.signing.models import Paper, Round, Signer
+from goodquill.storage.locks import hold
 
 RECORD_KEY = "record.key"
 """Beside the seal's key, and never in the database: who can write the chain's table can't write its links."""
@@ -70,6 +73,35 @@ def date_on(paper: Paper, signer: Signer) -> str:
     own = {place["id"] for place in paper.places if place["who"] == signer.key}
     day = signed_on(signer.put, own, ZoneInfo(paper.round.zone), signer.by_pen.get("day", ""))
     return "" if day is None else print_date(day)
+
+
+@dataclass
+class RoundRows:
+    """A round, its papers in order, and all who sign or get a copy, by key.  Read once for a request: what
+    happens to the round changes these rows."""
+
+    row: Round
+    papers: list[Paper]
+    people: dict[str, Signer]
+
+    @property
+    def machine(self) -> rounds.RoundMachine:
+        """The round as the core's machine knows it."""
+        return as_machine(self.row, self.people.values(), self.papers)
+
+    @property
+    def kept(self) -> KeptRound:
+        """The round as it is compared with its chain."""
+        return kept_round(self.row, self.people.values(), self.papers)
+
+
+def rows_of(round_id: UUID, lock: bool = False) -> RoundRows:
+    """Return a round's rows, in three queries.  With ``lock`` nobody else changes it before the end of the
+    transaction."""
+    if lock:
+        hold(Round, round_id)
+    row = Round.objects.select_related("deal", "by__brokerage").get(pk=round_id)
+    return RoundRows(row, list(row.papers.all()), {s.key: s for s in row.signers.all()})
 
 
 def kept_round(row: Round, signers: Iterable[Signer], papers: Sequence[Paper]) -> KeptRound:

@@ -23,10 +23,9 @@ from quillcore.values import Fault
 from goodquill.http.endpoints import Refusal
 from goodquill.signing.chain import append, last_link
 from goodquill.signing.effects import carry_out
-from goodquill.signing.kept import kept_round
+from goodquill.signing.kept import RoundRows, rows_of
 from goodquill.signing.models import Round, Signer
 from goodquill.signing.sealing.finishing import seal_round
-from goodquill.storage.locks import hold
 
 
 @transaction.atomic
@@ -39,15 +38,23 @@ def happen(
     """Let events happen to a round, all or none; ``said`` goes into its chain beside each.  Of places that
     were signed in an earlier round ``carried`` gives when.  Raises Refusal, in the core's words, where one
     can't be."""
-    hold(Round, round_id)
-    row = Round.objects.select_related("deal", "by__brokerage").get(pk=round_id)
+    return happen_to(rows_of(round_id, lock=True), *events, said=said, carried=carried).row
+
+
+def happen_to(
+    rows: RoundRows,
+    *events: Event,
+    said: Mapping[str, str] | None = None,
+    carried: Mapping[str, str] | None = None,
+) -> RoundRows:
+    """Do the same with a round that is read and locked; its rows are then as they are kept."""
+    row, people = rows.row, rows.people
     if row.doubt and any(event.kind not in _ENDING for event in events):
         raise Refusal.of(IN_DOUBT, 409)
-    people = {s.key: s for s in row.signers.all()}
-    kept = kept_round(row, people.values(), list(row.papers.all()))
-    now = kept.machine
+    kept, now = rows.kept, rows.machine
     last = last_link(row)
     links: list[ChainLink] = []
+    touched: dict[str, set[str]] = {}
     for event in events:
         stepped = step(now, event)
         if isinstance(stepped, Fault):
@@ -58,13 +65,15 @@ def happen(
         taken_down = _taken_down(event, kept, carried or {})
         last = follow(last, timezone.now(), event.kind, event.who, **taken_down, **(said or {}))
         links.append(last)
-        _keep(row, people, after, last, carried or {})
+        _put_down(row, people, after, last, carried or {}, touched)
         carry_out(row, people, effects)
         if any(effect.do is Do.SEAL for effect in effects):
             seal_round.enqueue(str(row.pk))
         now = after
     append(row, links)
-    return row
+    for key, fields in touched.items():
+        (people[key] if key else row).save(update_fields=sorted(fields))
+    return rows
 
 
 _ENDING = frozenset((Happened.RECALLED, Happened.RAN_OUT))
@@ -84,14 +93,16 @@ def _taken_down(event: Event, kept: KeptRound, carried: Mapping[str, str]) -> di
     return told
 
 
-def _keep(
+def _put_down(
     row: Round,
     people: dict[str, Signer],
     after: rounds.RoundMachine,
     link: ChainLink,
     carried: Mapping[str, str],
+    touched: dict[str, set[str]],
 ) -> None:
-    """Write what the machine changed, as of the link in the chain."""
+    """Put what the machine changed, as of the link in the chain, into the rows.  Fields to be saved are noted
+    in ``touched``, by the signer's key; "" for the round itself."""
     moment = datetime.fromisoformat(link.at)
     if (row.state, row.said) != (after.state.value, after.said):
         row.state, row.said = after.state.value, after.said[:500]
@@ -99,19 +110,16 @@ def _keep(
             row.sent = moment
         elif after.state in ENDED:
             row.ended = moment
-        row.save(update_fields=["state", "said", "sent", "ended"])
+        touched.setdefault("", set()).update(("state", "said", "sent", "ended"))
     for found in after.signers:
         signer = people[found.key]
-        changed: dict[str, Any] = {}
-        if signer.at != found.at.value:
-            changed["at"] = found.at.value
-        if signer.email != found.email:
-            changed["email"] = found.email
-        if signer.in_person != found.in_person:
-            changed["in_person"] = found.in_person
+        now = {"at": found.at.value, "email": found.email, "in_person": found.in_person}
+        changed: dict[str, Any] = {
+            name: value for name, value in now.items() if getattr(signer, name) != value
+        }
         if added := sorted(found.put - set(signer.put)):
             changed["put"] = signer.put | {place: carried.get(place, link.at) for place in added}
+        for name, value in changed.items():
+            setattr(signer, name, value)
         if changed:
-            for name, value in changed.items():
-                setattr(signer, name, value)
-            signer.save(update_fields=list(changed))
+            touched.setdefault(found.key, set()).update(changed)

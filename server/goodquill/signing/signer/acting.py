@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Container, Iterable
 from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 from django.db import transaction
-from django.shortcuts import get_object_or_404
+from django.http import Http404
 from django.utils import timezone
 from quillcore.signing.asking import MOST_ANSWERED, Question, as_text, from_rows, read, standing
 from quillcore.signing.marks import adopted, typed
@@ -19,9 +19,10 @@ from quillcore.values import Fault
 from goodquill.http.endpoints import Refusal
 from goodquill.signing import letters
 from goodquill.signing.effects import send
+from goodquill.signing.kept import RoundRows, rows_of
 from goodquill.signing.links import has_ended
-from goodquill.signing.models import Paper, Round, Signer
-from goodquill.signing.rounds.transitions import happen
+from goodquill.signing.models import Paper, Signer
+from goodquill.signing.rounds.transitions import happen_to
 from goodquill.signing.signer.queries import mark_row
 from goodquill.storage.locks import hold
 
@@ -29,8 +30,8 @@ if TYPE_CHECKING:
     from goodquill.http import wire
 
 
-def act(signer: Signer, kind: Happened, source: str, said: str = "") -> None:
-    """Let one event of the signer's own happen."""
+def act(signer: Signer, kind: Happened, source: str, said: str = "") -> RoundRows:
+    """Let one event of the signer's own happen; gives the round as it then is."""
     if signer.is_copied:
         raise Refusal(
             "You get a copy of these papers. You don't sign them.",
@@ -39,10 +40,11 @@ def act(signer: Signer, kind: Happened, source: str, said: str = "") -> None:
             409,
         )
     with transaction.atomic():
-        hold(Round, signer.round_id)
-        if kind is Happened.DONE and signer.at == At.AGREED:
-            give_answers(signer, Paper.objects.filter(round=signer.round_id), source)
-        happen(signer.round_id, Event(kind, signer.key, said=said), said={"from": source})
+        rows = rows_of(signer.round_id, lock=True)
+        me = rows.people[signer.key]
+        if kind is Happened.DONE and me.at == At.AGREED:
+            _sign(rows, me, rows.papers, (), source)
+        return happen_to(rows, Event(kind, me.key, said=said), said={"from": source})
 
 
 @transaction.atomic
@@ -58,41 +60,46 @@ def renew_link(signer: Signer) -> None:
     send(row.round, row, letters.new_link(row.round, row))
 
 
-def adopt(signer: Signer, given: dict[str, Any]) -> None:
+def adopt(signer: Signer, given: dict[str, Any]) -> RoundRows:
     """Keep the signature or the initials that the signer signs with from now on."""
     drawing = adopted(given["mark"])
     if isinstance(drawing, Fault):
         raise Refusal.of(drawing)
     with transaction.atomic():
-        row = Signer.objects.select_for_update().get(pk=signer.pk)
-        if row.put:
+        rows = rows_of(signer.round_id, lock=True)
+        me = rows.people[signer.key]
+        if me.put:
             raise Refusal(
                 "You already signed with another one.",
                 "It stays the same in these papers.",
                 "mark",
                 409,
             )
-        setattr(row, given["sign"], given["mark"])
-        row.save(update_fields=[given["sign"]])
+        setattr(me, given["sign"], given["mark"])
+        me.save(update_fields=[given["sign"]])
+        return rows
 
 
-def answer(signer: Signer, paper_id: UUID, key: str, text: str) -> None:
+def answer(signer: Signer, paper_id: UUID, key: str, text: str) -> RoundRows:
     """Keep an answer as it is given.  What can't be read is kept, too, and still wanted."""
     with transaction.atomic():
-        hold(Round, signer.round_id)
-        now = Signer.objects.select_related("round").get(pk=signer.pk)
-        paper = get_object_or_404(Paper, pk=paper_id, round=signer.round_id)
-        question = next((q for q in questions_for(now, paper) if q.key == key), None)
+        rows = rows_of(signer.round_id, lock=True)
+        me = rows.people[signer.key]
+        paper = next((p for p in rows.papers if p.pk == paper_id), None)
+        if paper is None:
+            raise Http404
+        question = next((q for q in questions_for(me, paper) if q.key == key), None)
         if question is None:
             raise Refusal("This question is not for you.", "Continue with your next one.", "question", 404)
-        may = may_answer(now, paper)
+        may = may_answer(me, paper)
         if may is not None:
             raise may
         value = read(question, text)
         said = text.strip() if value is None or isinstance(value, Fault) else as_text(question, value)
-        kept = {"text": said[:MOST_ANSWERED], "by": now.key, "at": timezone.now().isoformat()}
+        kept = {"text": said[:MOST_ANSWERED], "by": me.key, "at": timezone.now().isoformat()}
         paper.answers = {k: v for k, v in paper.answers.items() if k != key} | ({key: kept} if said else {})
         paper.save(update_fields=["answers"])
+        return rows
 
 
 def may_answer(signer: Signer, paper: Paper) -> Refusal | None:
@@ -116,38 +123,34 @@ def questions_for(signer: Signer, paper: Paper) -> list[Question]:
     return [q for q in from_rows(paper.asks) if q.who == signer.key]
 
 
-def put(signer: Signer, places: list[str], source: str) -> None:
+def put(signer: Signer, places: list[str], source: str) -> RoundRows:
     """Sign places, all or none, with the marks that were adopted.  The answers on their papers are given
     first, whole."""
-    wanted = {sign for sign in _signs(signer, set(places)) if getattr(signer, sign) is None}
-    if wanted:
-        raise Refusal(
-            f"There is no {' and no '.join(sorted(wanted))} to sign with yet.",
-            "Create it first.",
-            "mark",
-            409,
-        )
     with transaction.atomic():
-        hold(Round, signer.round_id)
-        every = Paper.objects.filter(round=signer.round_id)
-        papers = [p for p in every if {place["id"] for place in p.places} & set(places)]
+        rows = rows_of(signer.round_id, lock=True)
+        me = rows.people[signer.key]
+        on_them = [(paper, place) for paper in rows.papers for place in paper.places if place["id"] in places]
+        wanted = {place["sign"] for _, place in on_them if getattr(me, place["sign"], "") is None}
+        if wanted:
+            raise Refusal(
+                f"There is no {' and no '.join(sorted(wanted))} to sign with yet.",
+                "Create it first.",
+                "mark",
+                409,
+            )
+        papers = list({paper.pk: paper for paper, _ in on_them}.values())
         for paper in papers:
-            _after_those_asked(signer, paper)
-        give_answers(signer, papers, source)
-        happen(
-            signer.round_id,
-            *(Event(Happened.PUT, signer.key, spot=place) for place in places),
-            said={"from": source},
-        )
+            _after_those_asked(rows, me, paper)
+        return _sign(rows, me, papers, places, source)
 
 
-def _after_those_asked(signer: Signer, paper: Paper) -> None:
+def _after_those_asked(rows: RoundRows, me: Signer, paper: Paper) -> None:
     """Refuse to sign a paper on which somebody of the same turn has still to answer: nobody signs what is
     filled in afterwards.  Of two who are both asked neither waits, or both would."""
     asked = {ask["who"] for ask in paper.asks}
-    if signer.key in asked:
+    if me.key in asked:
         return
-    for other in Signer.objects.filter(round=signer.round_id, turn=signer.turn, key__in=asked):
+    for other in _same_turn(rows, me, asked):
         if paper.given not in other.put:
             raise Refusal(
                 f"{other.name} answers first what {paper.named} asks.",
@@ -157,44 +160,38 @@ def _after_those_asked(signer: Signer, paper: Paper) -> None:
             )
 
 
-def give_answers(signer: Signer, papers: Iterable[Paper], source: str) -> None:
-    """Let answers stand; refused while one is wanted that isn't there."""
-    given = Signer.objects.get(pk=signer.pk).put
-    for paper in papers:
-        if not questions_for(signer, paper) or paper.given in given:
-            continue
-        every = standing(from_rows(paper.asks), paper.texts)
-        left = [s for s in every if s.question.who == signer.key and s.is_open]
-        if left:
-            count = "One question is" if len(left) == 1 else f"{len(left)} questions are"
-            raise Refusal(
-                f"{count} still to be answered in {paper.named}.",
-                "Answer the questions, then sign.",
-                "answers",
-                409,
-            )
-        event = Event(Happened.PUT, signer.key, spot=paper.given)
-        happen(signer.round_id, event, said={"from": source})
-        _tell_who_waited(signer, paper)
+def _same_turn(rows: RoundRows, me: Signer, keys: Container[str]) -> list[Signer]:
+    return [s for s in rows.people.values() if s.turn == me.turn and s.key in keys]
 
 
-def _tell_who_waited(signer: Signer, paper: Paper) -> None:
-    """Tell those of the same turn who couldn't sign a paper before it was answered, and have opened it
-    already."""
-    on_it = {place["who"] for place in paper.places} - {ask["who"] for ask in paper.asks}
-    others = Signer.objects.filter(round=signer.round_id, turn=signer.turn, key__in=on_it)
-    for other in others.filter(at__in=(At.OPENED, At.AGREED)):
-        happen(signer.round_id, Event(Happened.REMINDED, other.key))
+def _sign(
+    rows: RoundRows, me: Signer, papers: Iterable[Paper], places: Iterable[str], source: str
+) -> RoundRows:
+    """Let the answers on papers stand, and sign places; refused while an answer is wanted that isn't
+    there.  Those who couldn't sign a paper before it was answered are told."""
+    answered = [p for p in papers if questions_for(me, p) and p.given not in me.put]
+    for paper in answered:
+        _refuse_unanswered(me, paper)
+    signed = [Event(Happened.PUT, me.key, spot=place) for place in (*(p.given for p in answered), *places)]
+    happen_to(rows, *signed, said={"from": source})
+    for paper in answered:
+        on_it = {place["who"] for place in paper.places} - {ask["who"] for ask in paper.asks}
+        waited = [s for s in _same_turn(rows, me, on_it) if s.at in (At.OPENED, At.AGREED)]
+        happen_to(rows, *(Event(Happened.REMINDED, other.key) for other in waited))
+    return rows
 
 
-def _signs(signer: Signer, places: set[str]) -> set[str]:
-    papers = Paper.objects.filter(round=signer.round_id)
-    return {
-        place["sign"]
-        for paper in papers
-        for place in paper.places
-        if place["id"] in places and place["sign"] in ("signature", "initials")
-    }
+def _refuse_unanswered(me: Signer, paper: Paper) -> None:
+    every = standing(from_rows(paper.asks), paper.texts)
+    left = [s for s in every if s.question.who == me.key and s.is_open]
+    if left:
+        count = "One question is" if len(left) == 1 else f"{len(left)} questions are"
+        raise Refusal(
+            f"{count} still to be answered in {paper.named}.",
+            "Answer the questions, then sign.",
+            "answers",
+            409,
+        )
 
 
 def faces_of(name: str, initials: str) -> list[wire.FaceShape]:

@@ -16,6 +16,7 @@ from goodquill.forms.pages import SHARPNESS, page_picture, page_words
 from goodquill.http.anybody import ForAnybody
 from goodquill.http.endpoints import Refusal, as_file, checked
 from goodquill.offices.attempts import counts_attempts
+from goodquill.signing.kept import rows_of
 from goodquill.signing.links import has_ended, is_known, keep, keep_known, link_of, open_by, signer_of
 from goodquill.signing.models import Paper, Signer
 from goodquill.signing.shapes import OpenLinkSerializer
@@ -39,14 +40,18 @@ class ByLink(ForAnybody):
         if not is_known(request, found) and not has_ended(found):
             if found.round.code:
                 send_code(found)
-            return Response(seen_by(found, known=False))
-        self.has_come(request, found)
-        return Response(seen_by(found))
+            return Response(seen_by(rows_of(found.round_id), found.key, known=False))
+        return self.come(request, found)
 
-    def has_come(self, request: Request, found: Signer) -> None:
-        """Note that the signer has opened the papers, the first time."""
-        if found.round.state == RoundState.OUT and found.at == At.ASKED and not found.round.doubt:
+    def come(self, request: Request, found: Signer) -> Response:
+        """Return the round to a signer who may see it, and note the first time."""
+        is_first = found.round.state == RoundState.OUT and found.at == At.ASKED and not found.round.doubt
+        rows = (
             acting.act(found, Happened.OPENED, self.from_where(request))
+            if is_first
+            else rows_of(found.round_id)
+        )
+        return Response(seen_by(rows, found.key))
 
 
 class OpenLinkView(ByLink):
@@ -101,14 +106,13 @@ class CodeView(ByLink):
         found = link_of(request, signer)
         said = checked(signer_shapes.CodeSerializer, request)["code"]
         if has_ended(found):
-            return Response(seen_by(found, known=False))
+            return Response(seen_by(rows_of(found.round_id), found.key, known=False))
         if not said.strip():
             if found.round.code:
                 send_code(found, anew=True)
-            return Response(seen_by(found, known=False))
+            return Response(seen_by(rows_of(found.round_id), found.key, known=False))
         check_step(found, said)
-        self.has_come(request, found)
-        answer = Response(seen_by(found))
+        answer = self.come(request, found)
         keep_known(answer, found)
         return answer
 
@@ -122,8 +126,8 @@ class SignersStepView(ByLink):
         """Let it happen."""
         found = signer_of(request, signer)
         said = checked(signer_shapes.SaidSerializer, request)["said"]
-        acting.act(found, self.kind, self.from_where(request), said)
-        return Response(seen_by(found))
+        rows = acting.act(found, self.kind, self.from_where(request), said)
+        return Response(seen_by(rows, found.key))
 
 
 class AgreeView(SignersStepView):
@@ -210,8 +214,8 @@ class AdoptView(ByLink):
     def post(self, request: Request, signer: UUID) -> Response:
         """Keep it."""
         found = signer_of(request, signer)
-        acting.adopt(found, checked(signer_shapes.AdoptSerializer, request))
-        return Response(seen_by(found))
+        rows = acting.adopt(found, checked(signer_shapes.AdoptSerializer, request))
+        return Response(seen_by(rows, found.key))
 
 
 class AnswerView(ByLink):
@@ -226,8 +230,8 @@ class AnswerView(ByLink):
         """Keep the answer; what can't be read is kept, too, and says why."""
         found = signer_of(request, signer)
         given = checked(signer_shapes.AnswerSerializer, request)
-        acting.answer(found, given["paper"], given["key"], given["text"])
-        return Response(seen_by(found))
+        rows = acting.answer(found, given["paper"], given["key"], given["text"])
+        return Response(seen_by(rows, found.key))
 
 
 class PutView(ByLink):
@@ -241,8 +245,8 @@ class PutView(ByLink):
     def post(self, request: Request, signer: UUID) -> Response:
         """Sign them."""
         found = signer_of(request, signer)
-        acting.put(found, checked(signer_shapes.PutSerializer, request)["places"], self.from_where(request))
-        return Response(seen_by(found))
+        places = checked(signer_shapes.PutSerializer, request)["places"]
+        return Response(seen_by(acting.put(found, places, self.from_where(request)), found.key))
 
 
 class SignersPaperView(ByLink):

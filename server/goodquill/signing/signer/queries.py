@@ -12,7 +12,7 @@ from quillcore.signing.record_check import IN_DOUBT
 from quillcore.signing.rounds import At, RoundState, over
 from quillcore.values import Fault
 
-from goodquill.signing.kept import as_machine, date_on
+from goodquill.signing.kept import RoundRows, date_on
 from goodquill.signing.letters import sender_of
 from goodquill.signing.links import has_ended
 from goodquill.signing.models import Paper, Round, Signer
@@ -21,19 +21,14 @@ if TYPE_CHECKING:
     from goodquill.http import wire
 
 
-def seen_by(signer: Signer, known: bool = True) -> wire.SignersRound:
-    """Return all that the signer's page shows, in three queries; before the second step nothing but who
-    asks."""
-    row = Round.objects.select_related("by__brokerage").get(pk=signer.round_id)
-    papers, people = list(row.papers.all()), list(row.signers.all())
-    me = next(s for s in people if s.pk == signer.pk)
-    machine = as_machine(row, people, papers)
+def seen_by(rows: RoundRows, key: str, known: bool = True) -> wire.SignersRound:
+    """Return all that a signer's page shows; before the second step nothing but who asks."""
+    row, me, machine = rows.row, rows.people[key], rows.machine
     mine = machine.signer(me.key)
     shown = known and may_see_papers(row, me)
     fault = IN_DOUBT if row.doubt else None
     if row.state not in (RoundState.OUT, RoundState.FINISHED):
         fault = over(machine)
-    me.round = row
     is_ended = has_ended(me)
     if is_ended:
         known, shown = False, False
@@ -60,10 +55,10 @@ def seen_by(signer: Signer, known: bool = True) -> wire.SignersRound:
         "party": "." in me.key,
         "signature": _mark(me.signature) if known else None,
         "initials": _mark(me.initials) if known else None,
-        "papers": [_paper(paper, me, bool(row.sealed)) for paper in papers] if shown else [],
+        "papers": [_paper(paper, me, bool(row.sealed)) for paper in rows.papers] if shown else [],
         "others": [
             {"name": s.name, "role": s.role, "done": s.at == At.DONE}
-            for s in people
+            for s in rows.people.values()
             if known and s.pk != me.pk and not s.is_copied
         ],
         "left": len(mine.left) if mine is not None else 0,
