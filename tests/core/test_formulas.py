@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from quillcore.facts import Act, Entry, Ledger, Source
 from quillcore.formulas import Evaluator, Rule, Setting, circles, target_rule
 from quillcore.formulas.evaluator import rounded
-from quillcore.values import EMPTY, Fault
+from quillcore.values import EMPTY, KINDS, Fault
 
 from tests.core.small import CATALOG, OFFER, ledger, people
 
@@ -317,8 +317,16 @@ def test_the_parts_of_the_price_always_add_up(changes: list[tuple[str, int | Non
 
 
 def test_a_quotient_prints_two_places_and_a_rate_keeps_its_three() -> None:
-    for value, kept in (("79.99999999", "80"), ("33.33333333", "33.33"), ("6.125", "6.125"), ("6", "6")):
-        assert rounded(Decimal(value), "percent") == Decimal(kept)
+    percent = KINDS["percent"]
+    for value, printed in (("79.99999999", "80"), ("33.33333333", "33.33"), ("6.125", "6.125"), ("6", "6")):
+        assert percent.in_blank(rounded(Decimal(value), "percent")) == printed
+        assert percent.on_screen(Decimal(value)) == f"{printed}%"
+
+
+def test_a_rule_compares_a_percentage_and_not_its_print() -> None:
+    said = {"terms.purchase_price": Decimal("500000"), "terms.deposit_amount": Decimal("50001")}
+    percent = Evaluator(ledger(said)).held("terms.deposit_percent").value
+    assert percent == Decimal("10.0002") and KINDS["percent"].in_blank(percent) == "10"
 
 
 def test_days_that_nobody_counts_give_no_day() -> None:

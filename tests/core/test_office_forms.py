@@ -174,7 +174,7 @@ def text(i: str, left: float, bottom: float, page: int = 1, **more: object) -> P
         ([text("a", 72, 700), text("b", 150, 705)], "lie on each other"),
         ([text("a", 560, 700)], "outside its page"),
         ([text("a", 72, 700, page=2)], "outside its page"),
-        ([text("a", 72, 700, fact="terms.prise")], "not a fact"),
+        ([text("a", 72, 700, fact="terms.prise")], "There is no fact"),
         ([text("a", 72, 700, shape="sign")], "No one is named"),
         ([text("a", 72, 700, shape="sign", role="notary")], "not a role that signs"),
         ([text("a", 72, 700, shape="box")], "no group"),

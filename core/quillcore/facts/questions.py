@@ -13,6 +13,7 @@ from typing import Any
 import yaml
 
 from quillcore.facts.catalog import Fact
+from quillcore.values import KINDS
 
 _FILE = Path(__file__).with_name("questions.yaml")
 _MOST_NAMED = 3
@@ -68,32 +69,18 @@ def asked(fact: Fact) -> str:
     return said or worded(fact.label, fact.kind, fact.options)
 
 
-_ASKS = {
-    "money": "how much?",
-    "exact_money": "how much?",
-    "percent": "what percent?",
-    "date": "which day?",
-    "time": "at what time?",
-    "year": "which year?",
-    "integer": "how many?",
-    "area": "how large?",
-}
-"""Of other kinds the label alone is a question."""
-_COUNTED = ("integer", "number", "percent")
-
-
 def worded(label: str, kind: str, options: Sequence[str] = ()) -> str:
     """Return the question that a label comes to: "Notice to end: how many days?", "Expenses: nothing or
     some?"."""
     if label.endswith("?"):
         return label
-    if kind in _COUNTED and (spans := _SPAN.fullmatch(label)) is not None:
+    if KINDS[kind].counted and (spans := _SPAN.fullmatch(label)) is not None:
         return _counted(*spans.groups())
     if options and set(options) != {"yes", "no"}:
         few = 1 < len(options) <= _MOST_NAMED
         return f"{label}: {', '.join(options[:-1])} or {options[-1]}?" if few else f"{label}: which one?"
-    said = _ASKS.get(kind)
-    return f"{label}: {said}" if said is not None else f"{label}?"
+    said = KINDS[kind].ask
+    return f"{label}: {said}" if said else f"{label}?"
 
 
 def _counted(before: str, how: str, unit: str, behind: str) -> str:

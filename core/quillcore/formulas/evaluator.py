@@ -31,7 +31,7 @@ from quillcore.values import Fault, Value
 from quillcore.values.words import to_cents
 
 _NAMING = frozenset(STATED_FIELDS) - {"email", "phone", "mailing_address"}
-_FINEST, _RATE, _PLACES = Decimal("0.00000001"), Decimal("0.001"), Decimal("0.01")
+_FINEST = Decimal("0.00000001")
 _WORKED_OUT = tuple(name for name, field in PARTY_FIELDS.items() if field.worked_out)
 
 
@@ -351,9 +351,8 @@ class Evaluator:
 
 
 def rounded(value: Value, kind: str) -> Value:
-    """Return a result as its target keeps it: money to the cent, whole numbers whole, a percentage of more
-    than three places (a quotient; rates have three) to two, as forms print it, others to eight places at
-    most."""
+    """Return a result as its target keeps it: money to the cent, whole numbers whole, others to eight places
+    at most.  A percentage prints fewer: its kind rounds it, and not what a rule compares."""
     if not isinstance(value, Decimal):
         return value
     if kind == "money":
@@ -361,8 +360,7 @@ def rounded(value: Value, kind: str) -> Value:
     if kind in ("integer", "year"):
         return value.quantize(Decimal(1), rounding=ROUND_HALF_UP)
     if kind in ("percent", "number", "exact_money"):
-        finest = _PLACES if kind == "percent" and value != value.quantize(_RATE) else _FINEST
-        short = value.quantize(finest, rounding=ROUND_HALF_UP)
+        short = value.quantize(_FINEST, rounding=ROUND_HALF_UP)
         return short.quantize(Decimal(1)) if short == short.to_integral_value() else short.normalize()
     return value
 

@@ -11,25 +11,14 @@ from quillcore.facts.keys import GROUPS
 from quillcore.facts.wording import Parts, WordingPart, read_wording
 from quillcore.formulas.functions import EAGER
 from quillcore.formulas.syntax import Call, Literal, Node, Ref
-from quillcore.values import Fault
+from quillcore.values import KINDS, Fault
 
-_OF_KIND = {
-    "money": "money",
-    "exact_money": "money",
-    "percent": "percent",
-    "number": "number",
-    "integer": "number",
-    "year": "number",
-    "date": "date",
-    "time": "time",
-    "yes_no": "yes_no",
-}
 _NUMERIC = ("money", "number", "percent")
 
 
 def type_of_kind(kind: str) -> str:
     """Return the formula type of a value kind; everything written in letters is text."""
-    return _OF_KIND.get(kind, "text")
+    return KINDS[kind].formula if kind in KINDS else "text"
 
 
 class _Wrong(Exception):

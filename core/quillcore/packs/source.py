@@ -25,7 +25,7 @@ from quillcore.facts import Catalog
 from quillcore.facts.keys import CLIENT, GUARANTOR, HOLDER, group_of, last_of, read_role
 from quillcore.facts.scopes import TERMS
 from quillcore.forms.model import Called, Meaning, OwnRemark
-from quillcore.values import Fault
+from quillcore.values import KINDS, Fault
 from quillcore.values.dates import print_date
 
 _COMMON = {
@@ -65,22 +65,6 @@ _OPTIONAL = {"kinds", "audience", "initials", "purpose", "filled-by", "set", "tu
 _PLACEHOLDER = re.compile(r"\{\{\s*([a-z-]+)\s*\}\}")
 _BOX = '<span class="box"'
 _FIRST_WORD = re.compile(r"\s?[^\s<]+")
-_WIDTH = {
-    "money": "30",
-    "exact_money": "30",
-    "date": "40",
-    "name": "76",
-    "integer": "14",
-    "percent": "18",
-    "phone": "40",
-    "email": "66",
-    "year": "16",
-    "time": "22",
-    "long_text": "full",
-    "address": "96",
-    "area": "30",
-    "number": "18",
-}
 _WHO = {
     "buyer": "Buyer",
     "seller": "Seller",
@@ -95,14 +79,6 @@ _WHO = {
     "own_broker": "Broker",
     HOLDER: "Holder of the deposit",
     GUARANTOR: "Guarantor",
-}
-_ALIGN = {
-    "money": "right",
-    "exact_money": "right",
-    "integer": "center",
-    "percent": "center",
-    "number": "center",
-    "year": "center",
 }
 _INITIALLERS = 2
 """Most deals have a couple on each side; a form that more often has more says so."""
@@ -428,17 +404,16 @@ class _SourceParser(HTMLParser):
         )
         if tag == "blank":
             fact = self.catalog.find(found.fact) if found.fact else None
-            known = fact.kind if fact else kind or ""
-            align = _ALIGN.get(known, "left")
+            known = KINDS.get(fact.kind if fact else kind or "", KINDS["text"])
             hints: dict[str, str] = {
                 key: given[key] for key in ("lines", "size", "least", "align") if key in given
             }
             self.place(
                 name,
                 "blank",
-                given.get("width", _WIDTH.get(known, "50")),
+                given.get("width", known.width),
                 found,
-                {"align": align, **hints, "shape": "text"},
+                {"align": known.align, **hints, "shape": "text"},
             )
         else:
             self.place(name, "box", "", found, {"shape": "box"})

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import date, timedelta
-from decimal import Decimal
+from decimal import ROUND_HALF_UP, Decimal
 
 from quillcore.proofreading.model import Mend, Proof, Remarks, RemarkWeight
 
@@ -220,16 +220,21 @@ def cash_with_a_loan(proof: Proof) -> Remarks:
             )
 
 
+_OF_LENDERS = Decimal("0.0001")
+"""A share that an amount to the cent comes to is compared to four places: a cent more or less is none."""
+
+
 def least_down_payment(proof: Proof) -> Remarks:
     """Yield a government-backed or conventional loan with less down than it asks for."""
     least = {"FHA": Decimal("3.5"), "conventional": Decimal(3)}.get(proof.said("terms.loan_type"))
     percent = proof.money("terms.down_payment_percent")
+    percent = percent.quantize(_OF_LENDERS, rounding=ROUND_HALF_UP) if percent is not None else None
     if least is not None and percent is not None and percent < least:
         yield proof.at(
             "down payment",
             RemarkWeight.SHOULD,
             "terms.down_payment_percent",
-            f"{percent:f}% down is less than such a loan requires ({least:f}%).",
+            f"{percent.normalize():f}% down is less than such a loan requires ({least:f}%).",
             "Ask the lender.",
         )
 

@@ -7,7 +7,7 @@ import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import date, time
-from decimal import Decimal, InvalidOperation
+from decimal import ROUND_HALF_UP, Decimal, InvalidOperation
 
 from quillcore.values import clock, dates
 from quillcore.values.addresses import normal_form
@@ -30,6 +30,7 @@ LONGEST = 10_000
 SHORT, LINE = 60, 300
 """The longest date in words has 30 characters, the longest address on one line some 150."""
 _FINEST = Decimal("0.0001")
+_RATE, _HUNDREDTH = Decimal("0.001"), Decimal("0.01")
 _SUFFIX = {"k": Decimal(1000), "m": Decimal(1_000_000)}
 
 
@@ -54,6 +55,15 @@ class ValueKind:
     normal: Callable[[str], str] | None = None
     """Brings text to the form in which it is compared; without one, case, spacing and punctuation don't
     count."""
+    formula: str = "text"
+    """The type that such a value has in formulas."""
+    width: str = "50"
+    """The usual width of its blank on a form, in millimeters, or "full"; ``align`` how a blank sets it."""
+    align: str = "left"
+    ask: str = ""
+    """The words that make a question of a label; "" where a question mark does."""
+    counted: bool = False
+    """Whether a label such as "Notice in days" asks how many days."""
 
     def read(self, text: str, options: Sequence[str] = (), today: date | None = None) -> Value | Fault:
         """Read what was typed.  ``options`` are the choices a choice allows; ``today`` anchors "fri"."""
@@ -277,64 +287,133 @@ def _plain_digits(value: Value) -> str:
     return f"{value:f}"
 
 
+def _print_rate(value: Value) -> str:
+    """Return a percentage as forms print it: a rate has three places; a quotient that has more is printed
+    with two, and stays what it is where a rule compares it."""
+    assert isinstance(value, Decimal)
+    if value != value.quantize(_RATE):
+        value = value.quantize(_HUNDREDTH, rounding=ROUND_HALF_UP).normalize()
+    return f"{value:,f}"
+
+
 def _textual(
-    name: str, parse: Callable[[str, Sequence[str], date], Value | Fault], longest: int = LONGEST
+    name: str,
+    parse: Callable[[str, Sequence[str], date], Value | Fault],
+    longest: int = LONGEST,
+    normal: Callable[[str], str] | None = None,
+    **how: str,
 ) -> ValueKind:
-    return ValueKind(name, parse, _kept, _same_text, _in_blank, _in_blank, longest=longest)
+    return ValueKind(
+        name, parse, _kept, _same_text, _in_blank, _in_blank, longest=longest, normal=normal, **how
+    )
+
+
+def _numeric(
+    name: str,
+    parse: Callable[[str, Sequence[str], date], Value | Fault],
+    in_blank: Callable[[Value], str] = _in_blank,
+    on_screen: Callable[[Value], str] | None = None,
+    restore: Callable[[str], Value] = _decimal,
+    formula: str = "number",
+    counted: bool = False,
+    **how: str,
+) -> ValueKind:
+    return ValueKind(
+        name,
+        parse,
+        _kept,
+        restore,
+        in_blank,
+        on_screen or in_blank,
+        numeric=True,
+        longest=SHORT,
+        formula=formula,
+        counted=counted,
+        **how,
+    )
 
 
 KINDS: dict[str, ValueKind] = {
     kind.name: kind
     for kind in (
         _textual("text", _text),
-        _textual("long_text", _long_text),
-        _textual("name", _text, 2_000),
-        ValueKind(
-            "address", _text, _kept, _same_text, _in_blank, _in_blank, longest=2_000, normal=normal_form
-        ),
+        _textual("long_text", _long_text, width="full"),
+        _textual("name", _text, 2_000, width="76"),
+        _textual("address", _text, 2_000, normal_form, width="96"),
         _textual("choice", _choice, LINE),
-        _textual("phone", _phone, SHORT),
-        _textual("email", _email, LINE),
-        _textual("area", _area, SHORT),
-        ValueKind(
+        _textual("phone", _phone, SHORT, width="40"),
+        _textual("email", _email, LINE, width="66"),
+        _textual("area", _area, SHORT, width="30", ask="how large?"),
+        _numeric(
             "money",
             _money,
-            _kept,
-            lambda t: to_cents(Decimal(t)),
             lambda v: f"{v:,.2f}",
             _money_on_screen,
-            numeric=True,
-            longest=SHORT,
+            lambda t: to_cents(Decimal(t)),
+            formula="money",
+            width="30",
+            align="right",
+            ask="how much?",
         ),
-        ValueKind(
+        _numeric(
             "exact_money",
             _exact_money,
-            _kept,
-            _decimal,
             _print_exact,
             lambda v: f"${_print_exact(v)}",
-            numeric=True,
-            longest=SHORT,
+            formula="money",
+            width="30",
+            align="right",
+            ask="how much?",
         ),
-        ValueKind(
+        _numeric(
             "percent",
             _percent,
-            _kept,
-            _decimal,
-            _in_blank,
-            lambda v: f"{_in_blank(v)}%",
-            numeric=True,
-            longest=SHORT,
+            _print_rate,
+            lambda v: f"{_print_rate(v)}%",
+            formula="percent",
+            counted=True,
+            width="18",
+            align="center",
+            ask="what percent?",
         ),
-        ValueKind("number", _number, _kept, _decimal, _in_blank, _in_blank, numeric=True, longest=SHORT),
-        ValueKind("integer", _integer, _kept, _decimal, _in_blank, _in_blank, numeric=True, longest=SHORT),
+        _numeric("number", _number, counted=True, width="18", align="center"),
+        _numeric("integer", _integer, counted=True, width="14", align="center", ask="how many?"),
         # A year is a number that is never grouped: 1962, not 1,962.
+        _numeric("year", _integer, _plain_digits, width="16", align="center", ask="which year?"),
         ValueKind(
-            "year", _integer, _kept, _decimal, _plain_digits, _plain_digits, numeric=True, longest=SHORT
+            "date",
+            _date,
+            _kept,
+            date.fromisoformat,
+            _in_blank,
+            _in_blank,
+            longest=SHORT,
+            formula="date",
+            width="40",
+            ask="which day?",
         ),
-        ValueKind("date", _date, _kept, date.fromisoformat, _in_blank, _in_blank, longest=SHORT),
-        ValueKind("time", _time, _kept, time.fromisoformat, _in_blank, _in_blank, longest=SHORT),
-        ValueKind("yes_no", _yes_no, _kept, lambda t: t == "yes", _in_blank, _in_blank, longest=SHORT),
+        ValueKind(
+            "time",
+            _time,
+            _kept,
+            time.fromisoformat,
+            _in_blank,
+            _in_blank,
+            longest=SHORT,
+            formula="time",
+            width="22",
+            ask="at what time?",
+        ),
+        ValueKind(
+            "yes_no",
+            _yes_no,
+            _kept,
+            lambda t: t == "yes",
+            _in_blank,
+            _in_blank,
+            longest=SHORT,
+            formula="yes_no",
+        ),
     )
 }
 
