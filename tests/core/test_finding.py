@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+import json
+
 import pytest
+from quillcore.cli import main
 from quillcore.contacts import ContactFields
 from quillcore.facts import load_catalog
+from quillcore.facts.searching import MOST_FOUND, find_facts, same_question
 from quillcore.facts.synonyms import load_synonyms, said_for, terms
 from quillcore.forms.beside import said_beside
 from quillcore.papers.received import title_of
@@ -91,3 +95,37 @@ def test_places_are_called_by_what_is_printed_beside_them() -> None:
     asked = [beside[f.id] for f, m in form.pairs() if f.shape == "text" and m.fact]
     assert sum(1 for said in asked if not said) <= len(asked) // 15, "hardly a place is without words"
     assert max(map(len, beside.values())) <= 70
+
+
+@pytest.mark.parametrize(
+    ("typed", "first"),
+    [
+        ("hoa", "property.association"),
+        ("Earnest money", "terms.deposit_amount"),
+        ("lock box", "listing.lockbox"),
+        ("purchase price", "terms.purchase_price"),
+        ("year built", "property.year_built"),
+    ],
+)
+def test_facts_are_found_by_trade_words(typed: str, first: str, capsys: pytest.CaptureFixture[str]) -> None:
+    found = find_facts(load_catalog(), typed)
+    assert first in [fact.key for fact in found] and len(found) <= MOST_FOUND
+    assert main(["fact", "find", *typed.split()]) == 0
+    printed = json.loads(capsys.readouterr().out)
+    assert [row["key"] for row in printed] == [fact.key for fact in found] and printed[0]["question"]
+
+
+def test_nonsense_finds_no_fact_and_nothing_finds_none() -> None:
+    assert find_facts(load_catalog(), "zzyzx") == [] == find_facts(load_catalog(), "  ")
+
+
+def test_no_two_facts_ask_the_same_question() -> None:
+    known = {
+        ("terms.deposit_holder", "lease.deposit_holder"),  # a sale's and a lease's
+        ("terms.additional_terms", "lease.additional_terms"),
+        ("terms.monthly_payment", "estimate.monthly_loan"),  # the contract's, and as an estimate has it
+    }
+    again = set(same_question(load_catalog())) - known
+    assert not again, (
+        f"The same question: {again}. Use the fact that is there (quill fact find …), or ask otherwise."
+    )

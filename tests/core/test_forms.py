@@ -12,7 +12,7 @@ from pathlib import Path
 import pytest
 import yaml
 from quillcore.cli import main
-from quillcore.packs.building import build_form, source_digest
+from quillcore.packs.building import build_form, build_pack, source_digest
 from quillcore.packs.manifest import Pack
 from quillcore.packs.reading import read_folder, read_pack, read_zip
 from quillcore.packs.source import read_source
@@ -242,6 +242,30 @@ def test_the_command_line_checks_and_builds_packs(tmp_path: Path, capsys: pytest
     assert json.loads(capsys.readouterr().out)["forms"] == [
         {"number": "900", "title": "Small form", "pages": 1, "blanks": 1, "sign_spots": 0}
     ]
+
+
+def test_one_form_is_built_again_and_the_pack_doesnt_claim_the_others(tmp_path: Path) -> None:
+    source, out = tmp_path / "src", tmp_path / "out"
+    (source / "forms").mkdir(parents=True)
+    (source / "style.css").write_text(STYLE)
+    (source / "pack.yaml").write_text(yaml.safe_dump({**SHEET, "forms": ["900", "901"], "prescribed": {}}))
+
+    def write(number: str, label: str) -> None:
+        head = HEAD.replace("900", number)
+        (source / "forms" / f"{number}.html").write_text(
+            f'{head}<p>{label} <blank id="a" kind="text"></p></form>'
+        )
+
+    write("900", "First")
+    write("901", "First")
+    assert build_pack(source, out) == []
+    before = {path: path.read_bytes() for path in out.rglob("*") if path.is_file()}
+    write("900", "Second")
+    write("901", "Second")
+    assert build_pack(source, out, ["901"]) == []
+    changed = {path.relative_to(out).parts[1] for path, was in before.items() if path.read_bytes() != was}
+    assert changed == {"901"}, "neither 900 nor pack.yaml, which says what the pack was built from"
+    assert [fault.message for fault in build_pack(source, out, ["902"])] == ["There is no 902.html."]
 
 
 def test_a_section_says_once_when_it_applies() -> None:

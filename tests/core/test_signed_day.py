@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from datetime import date
+from datetime import UTC, date, datetime
 from zoneinfo import ZoneInfo
 
 import pytest
 from quillcore.signing.puts import signed_on
+from quillcore.values.clock import day_of, in_zone
 
 DENVER = ZoneInfo("America/Denver")
 
@@ -27,3 +28,12 @@ DENVER = ZoneInfo("America/Denver")
 )
 def test_the_last_place_on_a_paper_dates_it(put: dict[str, str], by_pen: str, day: date | None) -> None:
     assert signed_on(put, {"a", "b"}, DENVER, by_pen) == day
+
+
+def test_a_moment_falls_on_the_day_that_it_is_there() -> None:
+    moment = datetime(2026, 12, 2, 5, 30, tzinfo=UTC)
+    assert day_of(moment, DENVER) == date(2026, 12, 1) and day_of(moment, ZoneInfo("UTC")) == date(
+        2026, 12, 2
+    )
+    with in_zone(DENVER):
+        assert day_of(moment) == date(2026, 12, 1)

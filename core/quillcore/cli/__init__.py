@@ -17,6 +17,7 @@ from quillcore.cli.common import fail
 COMMANDS = {
     "pack": "check or build a pack",
     "calc": "work out a formula",
+    "fact": "find facts of the catalog by what people call them",
     "names": "read an owner line as a county writes it",
     "address": "take an address apart and bring it to the form for comparing",
     "form": "read the blanks of any PDF",

@@ -1,4 +1,4 @@
-"""``quill pack check DIR|ZIP`` and ``quill pack build SRC -o DIR``."""
+"""``quill pack check DIR|ZIP`` and ``quill pack build SRC -o DIR [--only NUMBER …]``."""
 
 from __future__ import annotations
 
@@ -20,6 +20,9 @@ def describe(command: argparse.ArgumentParser) -> None:
     building = actions.add_parser("build", help="build a pack from form sources")
     building.add_argument("source", type=Path, metavar="SRC")
     building.add_argument("-o", "--out", type=Path, required=True, metavar="DIR")
+    building.add_argument(
+        "--only", nargs="+", default=[], metavar="NUMBER", help="forms to build again; the others stay"
+    )
     building.set_defaults(run=_build)
 
 
@@ -46,6 +49,6 @@ def _told(path: Path) -> Any:
 
 
 def _build(options: argparse.Namespace) -> Any:
-    if faults := build_pack(options.source, options.out):
+    if faults := build_pack(options.source, options.out, options.only):
         fail(faults)
     return _told(options.out)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import io
-from collections.abc import Sequence
+from collections.abc import Collection, Iterable, Sequence
 from datetime import date
 from pathlib import Path
 from typing import Any
@@ -35,8 +35,10 @@ def source_digest(folder: Path) -> str:
     return hashlib.sha256("".join(sums).encode()).hexdigest()
 
 
-def build_pack(source: Path, out: Path) -> list[Fault]:
-    """Build every form of ``source`` into ``out``; gives the faults ([] when all went well)."""
+def build_pack(source: Path, out: Path, only: Collection[str] = ()) -> list[Fault]:
+    """Build every form of ``source`` into ``out``; gives the faults ([] when all went well).  With ``only``
+    just the forms of these numbers: the others stay as they are in ``out``, which therefore doesn't say
+    that it was built from this source."""
     try:
         sheet = yaml.safe_load((source / "pack.yaml").read_text(encoding="utf-8"))
         folders = [source, *([(source / sheet.pop("based_on")).resolve()] if "based_on" in sheet else [])]
@@ -60,28 +62,13 @@ def build_pack(source: Path, out: Path) -> list[Fault]:
         for name in sheet.get("prescribed", {})
         if not _found(folders, f"parts/prescribed-{name}.html").is_file()
     ]
-    built: dict[str, dict[str, bytes]] = {}
-    for number in map(str, sheet.get("forms", [])):
-        path = _found(folders, f"forms/{number}.html")
-        if not path.is_file():
-            faults.append(
-                Fault(
-                    "pack",
-                    f"There is no {path.name}.",
-                    "Write it, or take the form off the list.",
-                    "pack.yaml, forms",
-                )
-            )
-            continue
-        made = build_form(path.read_text(encoding="utf-8"), path.name, style, sheet, folders)
-        if isinstance(made, list):
-            faults += made
-        else:
-            built[number] = made
+    built = _built_forms(only or [str(number) for number in sheet.get("forms", [])], folders, style, sheet)
+    faults += [fault for made in built.values() if isinstance(made, list) for fault in made]
     if faults:
         return faults
     sheet["built_from"] = "".join(source_digest(folder)[: 64 // len(folders)] for folder in folders)
     for number, files in built.items():
+        assert isinstance(files, dict)
         folder = out / "forms" / number
         folder.mkdir(parents=True, exist_ok=True)
         for name, content in files.items():
@@ -89,9 +76,25 @@ def build_pack(source: Path, out: Path) -> list[Fault]:
     (out / "templates").mkdir(exist_ok=True)
     for name in sorted({path.name for folder in folders for path in (folder / "templates").glob("*.yaml")}):
         (out / "templates" / name).write_bytes(_found(folders, f"templates/{name}").read_bytes())
-    (out / "pack.yaml").write_bytes(as_yaml(sheet))
+    if not only:
+        (out / "pack.yaml").write_bytes(as_yaml(sheet))
     found = read_folder(out)
     return found if isinstance(found, list) else []
+
+
+def _built_forms(
+    numbers: Iterable[str], folders: Sequence[Path], style: str, sheet: dict[str, Any]
+) -> dict[str, dict[str, bytes] | list[Fault]]:
+    """Return each form's files by name, or what is wrong with its source."""
+    built: dict[str, dict[str, bytes] | list[Fault]] = {}
+    for number in numbers:
+        path = _found(folders, f"forms/{number}.html")
+        if path.is_file():
+            built[number] = build_form(path.read_text(encoding="utf-8"), path.name, style, sheet, folders)
+        else:
+            mend = "Write it, or take the form off the list."
+            built[number] = [Fault("pack", f"There is no {path.name}.", mend, "pack.yaml, forms")]
+    return built
 
 
 def _found(folders: Sequence[Path], name: str) -> Path:

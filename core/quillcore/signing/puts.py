@@ -10,6 +10,7 @@ from zoneinfo import ZoneInfo
 
 from quillcore.pdf import Frame, Rect
 from quillcore.signing.marks import Drawing
+from quillcore.values.clock import day_of
 
 
 def signed_on(
@@ -24,7 +25,7 @@ def signed_on(
     if by_pen:
         return date.fromisoformat(by_pen)
     moments = [datetime.fromisoformat(at) for place, at in put.items() if place in places]
-    return max(moments).astimezone(zone).date() if moments else None
+    return day_of(max(moments), zone) if moments else None
 
 
 @dataclass(frozen=True)

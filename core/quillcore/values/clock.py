@@ -37,3 +37,9 @@ def in_zone(zone: ZoneInfo | None) -> Iterator[None]:
 def today() -> date:
     """Return the day that it is now, there."""
     return datetime.now(_zone.get()).date()
+
+
+def day_of(moment: datetime, zone: ZoneInfo | None = None) -> date:
+    """Return the day that a moment falls on in a zone; None for the one in which the work is done.
+    The moment has a zone of its own."""
+    return moment.astimezone(zone or _zone.get()).date()

@@ -8,6 +8,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import date, time
 from decimal import ROUND_HALF_UP, Decimal, InvalidOperation
+from typing import Any
 
 from quillcore.values import clock, dates
 from quillcore.values.addresses import normal_form
@@ -301,7 +302,7 @@ def _textual(
     parse: Callable[[str, Sequence[str], date], Value | Fault],
     longest: int = LONGEST,
     normal: Callable[[str], str] | None = None,
-    **how: str,
+    **how: Any,
 ) -> ValueKind:
     return ValueKind(
         name, parse, _kept, _same_text, _in_blank, _in_blank, longest=longest, normal=normal, **how
@@ -316,7 +317,7 @@ def _numeric(
     restore: Callable[[str], Value] = _decimal,
     formula: str = "number",
     counted: bool = False,
-    **how: str,
+    **how: Any,
 ) -> ValueKind:
     return ValueKind(
         name,

@@ -12,7 +12,7 @@ from django.db.models import F, Q
 from django.utils import timezone
 from django_tasks import task
 from quillcore.tasks import Progress
-from quillcore.values.clock import zone_named
+from quillcore.values.clock import day_of, zone_named
 
 from goodquill.deals.models import Deal, Due
 from goodquill.mail.sending import write
@@ -63,7 +63,7 @@ def responsible(due: Due) -> Iterable[User]:
 
 def local_day(person: User, now: datetime) -> date:
     """Return the day that it is where somebody is."""
-    return now.astimezone(zone_of(person)).date()
+    return day_of(now, zone_of(person))
 
 
 def zone_of(person: User) -> ZoneInfo:

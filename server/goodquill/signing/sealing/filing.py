@@ -21,6 +21,7 @@ from quillcore.signing.asking import from_rows, standing
 from quillcore.signing.puts import signed_on
 from quillcore.signing.spots import PUT
 from quillcore.values import Fault
+from quillcore.values.clock import day_of
 from quillcore.values.dates import print_date
 
 from goodquill.changelog.models import Kind
@@ -71,7 +72,7 @@ def _day_of(row: Round) -> date:
     assert row.ended is not None
     zone = ZoneInfo(row.zone)
     days = [signed_on(s.put, s.put, zone, s.by_pen.get("day", "")) for s in row.signers.all()]
-    return max((day for day in days if day is not None), default=row.ended.astimezone(zone).date())
+    return max((day for day in days if day is not None), default=day_of(row.ended, zone))
 
 
 def signed_by_both(row: Round, opened: OpenDeal) -> set[str]:

@@ -7,13 +7,12 @@ import { agentsQuery, dealPartsQuery, duesQuery, roundsOutQuery, thrownAwayQuery
 import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
 import { useEarlyEnter } from '../../primitives/early-enter';
-import { Mark } from '../../primitives/mark';
 import { sayProblem } from '../../primitives/notices';
-import { MapStrip, readTicks } from '../../primitives/package-map';
 import { PageTitle } from '../../primitives/page-title';
-import { daysAfter, moment, shortDate, today } from '../../primitives/format';
+import { daysAfter, moment, today } from '../../primitives/format';
 import { OneOfMany } from '../tasks/one-of-many';
 import { howItStands } from '../signing/standing';
+import { Cells, columnsFor } from './deal-columns';
 
 const NEEDS: { title: string; fits: (d: DealRow) => boolean }[] = [
   { title: 'To fill in', fits: (d) => d.stage === 'filling' && (d.open > 0 || d.blanks === 0) },
@@ -208,6 +207,7 @@ function ThrownAway() {
 
 /** `agents` says whether the list has more than one agent's deals, so that theirs is worth a column. */
 function Section({ title, rows, agents }: { title: string; rows: DealRow[]; agents: boolean }) {
+  const columns = columnsFor(agents);
   return (
     <section className="mb-7">
       <h2 className="mb-1.5 flex items-baseline gap-2 text-sm font-semibold text-ink-2">
@@ -215,83 +215,34 @@ function Section({ title, rows, agents }: { title: string; rows: DealRow[]; agen
       </h2>
       <table className="w-full table-fixed border-collapse border border-hair bg-paper max-[760px]:block">
         <colgroup>
-          <col />
-          <col className="w-[250px]" />
-          <col className="w-[104px]" />
-          <col className="w-[124px]" />
-          <col className="w-[120px]" />
-          {agents && <col className="w-[150px]" />}
+          {columns.map((column) => (
+            <col key={column.title} style={{ width: column.width }} />
+          ))}
         </colgroup>
         <thead className="max-[760px]:sr-only">
           <tr className="border-b border-hair text-left text-xs text-ink-3">
-            {['Deal', 'Package', 'Open', 'Price', 'Next date', ...(agents ? ['Agent'] : [])].map((h, n) => (
-              <th key={h} scope="col" className={`px-3 py-1.5 font-medium ${n === 3 ? 'text-right' : ''}`}>
-                {h}
+            {columns.map(({ title, className }) => (
+              <th
+                key={title}
+                scope="col"
+                className={`px-3 py-1.5 font-medium ${className?.includes('text-right') ? 'text-right' : ''}`}
+              >
+                {title}
               </th>
             ))}
           </tr>
         </thead>
         <tbody className="max-[760px]:block">
-          {rows.map((d) => (
-            <Row key={d.id} deal={d} agent={agents} />
+          {rows.map((deal) => (
+            <tr
+              key={deal.id}
+              className="moves group relative border-b border-hair last:border-0 hover:bg-sheet max-[760px]:flex max-[760px]:flex-wrap max-[760px]:items-center max-[760px]:py-1"
+            >
+              <Cells deal={deal} columns={columns} />
+            </tr>
           ))}
         </tbody>
       </table>
     </section>
-  );
-}
-
-function Row({ deal, agent }: { deal: DealRow; agent: boolean }) {
-  const isOver = deal.stage !== 'filling';
-  const pages = deal.map.map((page, n) => ({ id: String(n), label: '', ticks: readTicks(page) }));
-  return (
-    <tr className="moves group relative border-b border-hair last:border-0 hover:bg-sheet max-[760px]:flex max-[760px]:flex-wrap max-[760px]:items-center max-[760px]:py-1">
-      <td className="px-3 py-2 max-[760px]:w-full max-[760px]:py-1">
-        <Link
-          to="/deals/$deal/write"
-          params={{ deal: deal.id }}
-          className="block font-semibold leading-snug after:absolute after:inset-0 group-hover:text-green-2"
-        >
-          {deal.name}
-        </Link>
-        <span className="text-xs text-ink-2">
-          {deal.side}
-          {deal.touched_by && ` · ${moment(deal.touched)}, ${deal.touched_by}`}
-        </span>
-      </td>
-      <td className="px-3 py-2 max-[760px]:w-full max-[760px]:py-1">
-        {pages.length ? (
-          <MapStrip pages={pages} label={`${pages.length} pages, ${deal.open} of ${deal.blanks} blanks unanswered`} />
-        ) : (
-          <span className="text-xs text-ink-3">no forms yet</span>
-        )}
-      </td>
-      <td className="whitespace-nowrap px-3 py-2 text-sm max-[760px]:py-1">
-        {isOver ? null : deal.open > 0 ? (
-          <span className="flex items-center gap-1.5">
-            <Mark name="open" quiet size={12} /> {deal.open} unanswered
-          </span>
-        ) : deal.blanks ? (
-          <span className="text-ink-2">none</span>
-        ) : null}
-      </td>
-      <td className="whitespace-nowrap px-3 py-2 text-right text-sm max-[760px]:py-1">
-        {deal.price.replace(/\.00$/, '')}
-        {deal.price && deal.priced !== 'Purchase price' && (
-          <span className="block text-xs text-ink-3">{deal.priced.toLowerCase()}</span>
-        )}
-      </td>
-      <td className="whitespace-nowrap px-3 py-2 text-sm max-[760px]:ml-auto max-[760px]:py-1">
-        {deal.next && (
-          <>
-            {shortDate(deal.next.date)}{' '}
-            <span className="block truncate text-xs text-ink-3" title={deal.next.label}>
-              {deal.next.label}
-            </span>
-          </>
-        )}
-      </td>
-      {agent && <td className="px-3 py-2 text-sm leading-tight text-ink-2">{deal.agent}</td>}
-    </tr>
   );
 }
