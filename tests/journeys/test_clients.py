@@ -86,13 +86,13 @@ def test_a_deal_that_closed_asks_for_nothing_until_it_goes_on(context: BrowserCo
     more.click()
     page.get_by_role("menuitem", name="It closed").click()
     expect(head.get_by_text("closed")).to_be_visible()
-    expect(head.get_by_role("button", name="open, to the next")).to_have_count(0)
+    expect(head.get_by_role("button", name="unanswered, go to the next")).to_have_count(0)
     page.get_by_role("link", name="Good Quill, Today").click()
     expect(page.get_by_role("heading", name="Closed 1")).to_be_visible()
     open_deal(page, "Haddad", "Tasks")
     more.click()
     page.get_by_role("menuitem", name="Reopen the deal").click()
-    expect(head.get_by_text("open", exact=False).first).to_be_visible()
+    expect(head.get_by_text("unanswered", exact=False).first).to_be_visible()
     assert errors == []
 
 

@@ -151,3 +151,18 @@ def test_somebody_is_invited_signs_in_and_leaves(
     expect(theirs.get_by_role("button", name="Sign in")).to_be_visible()
     theirs.context.close()
     assert not errors
+
+
+def test_an_address_mailed_under_the_earlier_name_leads_to_the_task(
+    product: str, context: BrowserContext
+) -> None:
+    page = context.new_page()
+    errors = signed_in(page, product)
+    open_deal(page, OKAFOR, "Tasks")
+    mailed = page.url.replace("/tasks", "/duties") + "?duty=terms.expiry_date"
+    page.goto(mailed)
+    expect(page.get_by_role("button", name="Add a task")).to_be_visible()
+    assert page.url.endswith("/tasks?task=terms.expiry_date"), page.url
+    page.goto(f"{product}/duties")
+    expect(page.get_by_role("heading", name="Tasks", level=1)).to_be_visible()
+    assert not errors

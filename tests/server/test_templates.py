@@ -323,7 +323,7 @@ def test_as_a_file_out_and_in_it_is_the_same(mine: Writer) -> None:
         (b"a: &a [*a]", "template"),
         (b"name: X\nside: sideways\ndocuments: []", "side"),
         (b"name: X\nside: buying\ndocuments: [{section: A, form: '999'}]", "no form 999"),
-        (b"name: X\nside: buying\ndocuments: []\nanswers: {terms.nothing: '1'}", "not a fact"),
+        (b"name: X\nside: buying\ndocuments: []\nanswers: {terms.nothing: '1'}", "no fact"),
         (b"name: X\nside: buying\ndocuments: []\nrule: '((('", "rule"),
         (b"[" * 5000, "template"),
     ],

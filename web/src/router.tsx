@@ -277,6 +277,23 @@ const tasks = createRoute({
   component: lazyRouteComponent(() => import('./features/tasks/all-tasks'), 'AllTasks'),
 });
 
+/** Reminders that were mailed under the earlier name of tasks lead here. */
+const earlierDealTasks = createRoute({
+  getParentRoute: () => deal,
+  path: '/duties',
+  validateSearch: (s): { duty?: string } => ({ duty: text(s.duty) }),
+  beforeLoad: ({ params, search }) => {
+    throw redirect({ to: '/deals/$deal/tasks', params: params as { deal: string }, search: { task: search.duty } });
+  },
+});
+const earlierTasks = createRoute({
+  getParentRoute: () => root,
+  path: '/duties',
+  beforeLoad: () => {
+    throw redirect({ to: '/tasks' });
+  },
+});
+
 const templates = createRoute({
   getParentRoute: () => root,
   path: '/templates',
@@ -386,9 +403,10 @@ export const makeRouter = (queries: QueryClient) =>
       paper,
       releases,
       tasks,
+      earlierTasks,
       templates,
       template.addChildren([templateHome, templateAbout, templatePackage, templateWrite, templateFacts, templateTasks]),
-      deal.addChildren([dealHome, facts, offers, money, pack, write, proof, signing, dealTasks]),
+      deal.addChildren([dealHome, facts, offers, money, pack, write, proof, signing, dealTasks, earlierDealTasks]),
     ]),
     context: { queries },
     defaultPreload: false,

@@ -31,15 +31,15 @@ export const MARKS: Record<MarkName, { label: string; ink: string; shape: ReactN
   template: { label: 'standing answer', ink: 'var(--color-src-template)', shape: <path d="M7 1.800v10.400M3.600 5h6.800" /> },
   profile: { label: 'from the profile', ink: 'var(--color-src-profile)', shape: <path d="M4 11.500V6.500a3 3 0 0 1 6 0v5" /> },
   form: { label: "the form's own", ink: 'var(--color-src-form)', shape: <path d="M7 6.900v.2" strokeWidth="3.4" /> },
-  worked_out: { label: 'worked out', ink: 'var(--color-src-worked)', shape: <path d="M2.500 5.200h9M2.500 8.800h9" /> },
+  worked_out: { label: 'calculated', ink: 'var(--color-src-worked)', shape: <path d="M2.500 5.200h9M2.500 8.800h9" /> },
   differs: {
     label: 'sources differ',
     ink: 'var(--color-ochre)',
     shape: <path d="M2.500 5.200h9M2.500 8.800h9M9.200 2.200 4.800 11.800" />,
   },
   must: { label: 'must be fixed', ink: 'var(--color-wax)', shape: <path d="M3.500 2.500H8v9H3.500M11 2.500v9" /> },
-  remark: { label: 'remarked on', ink: 'var(--color-ochre)', shape: <path d="M4.500 2.500H9v9H4.500" /> },
-  open: { label: 'open', ink: 'var(--color-wax)', shape: <circle cx="7" cy="7" r="4" /> },
+  remark: { label: 'to review', ink: 'var(--color-ochre)', shape: <path d="M4.500 2.500H9v9H4.500" /> },
+  open: { label: 'unanswered', ink: 'var(--color-wax)', shape: <circle cx="7" cy="7" r="4" /> },
 };
 
 /** One mark, 14 px unless said otherwise; with `quiet` it is left to its neighbour text to say what it means. */

@@ -63,7 +63,7 @@ export function PackageItem({ document: d, section, isBusy, onHover, act, tools 
         </button>
         <span className="w-10 shrink-0 text-sm font-semibold">{d.number}</span>
         <About document={d} />
-        <span className="flex w-20 items-center gap-1.5 text-sm empty:hidden min-[621px]:empty:flex max-[620px]:w-auto max-[620px]:pl-14">
+        <span className="flex w-28 items-center gap-1.5 whitespace-nowrap text-sm empty:hidden min-[621px]:empty:flex max-[620px]:w-auto max-[620px]:pl-14">
           {d.set_aside && 'left out'}
           {!d.set_aside && d.open > 0 && (
             <>

@@ -13,7 +13,7 @@ import { Parties } from './parties';
 
 type Filter = (f: Fact, open: ReadonlySet<string>) => boolean;
 const FILTERS: Record<string, Filter> = {
-  Open: (f, open) => open.has(f.key),
+  Unanswered: (f, open) => open.has(f.key),
   'On a form': (f) => f.places > 0,
   All: () => true,
   Differing: (f) => f.differs,
@@ -22,7 +22,7 @@ const FILTERS: Record<string, Filter> = {
 /** Filters under which parties are shown too, and which of them: the others ask about single values. */
 const WITH_PARTIES: Record<string, (held: Held, group: string, open: ReadonlySet<string>) => boolean> = {
   // The clients, to whom others are added; and those of whom nobody is named, or something is asked that isn't answered.
-  Open: (held, group, open) =>
+  Unanswered: (held, group, open) =>
     group === held.head.client_group ||
     !held.parties[group]?.length ||
     held.facts.some((f) => f.group === group && open.has(f.key)),
@@ -109,7 +109,7 @@ export function FactList({ wanted, tools, children, beside }: Props) {
         </div>
         {groups.length === 0 && (
           <p className="border border-hair bg-sheet px-5 py-8 text-center text-ink-2">
-            {filter === 'Open' ? 'Every fact on these forms has an answer.' : 'No matching facts.'}
+            {filter === 'Unanswered' ? 'Every fact on these forms has an answer.' : 'No matching facts.'}
           </p>
         )}
         {groups.map((g) => (
@@ -188,7 +188,7 @@ function useFilter(held: Held, wanted: string | undefined) {
     if (wanted || location.hash || !isDeal) return 'All';
     const before = picked.get(id);
     if (before) return before;
-    return openFacts(held).size > 0 ? 'Open' : 'On a form';
+    return openFacts(held).size > 0 ? 'Unanswered' : 'On a form';
   });
   const [begun, setBegun] = useState(held);
   const there = useMemo(() => shownBy(filter, begun), [filter, begun]);

@@ -257,7 +257,7 @@ function State({ fact }: { fact: Fact }) {
         </p>
       )}
       {!fact.shown && waits.length > 0 && !isAllNames(fact.key) && <p>Worked out as soon as there is {waits.join(' and ')}.</p>}
-      {fact.replaced && fact.replaced !== fact.shown && <p>Replaces {fact.replaced}, which was worked out.</p>}
+      {fact.replaced && fact.replaced !== fact.shown && <p>Replaces {fact.replaced}, which was calculated.</p>}
     </div>
   );
 }

@@ -40,7 +40,11 @@ export function DueRow({ due, settle, busy = false, title, told, tools, waits = 
         <p className="text-xs text-ink-2">{told}</p>
       </div>
       <p className={`shrink-0 whitespace-nowrap text-right text-sm ${due.urgency === 'late' ? 'font-medium text-wax' : ''}`}>
-        {due.day ? weekday(due.day) : <span className="text-ink-3">{waits && due.progress === 'waiting' ? 'waits' : ''}</span>}
+        {due.day ? (
+          weekday(due.day)
+        ) : (
+          <span className="text-ink-3">{waits && due.progress === 'waiting' ? 'no date yet' : ''}</span>
+        )}
         {due.urgency === 'late' && <span className={compact ? 'sr-only' : 'block text-xs'}> late</span>}
       </p>
       {tools}

@@ -19,14 +19,10 @@ export function OpenCount() {
   return (
     <>
       <span className="flex items-center gap-2 whitespace-nowrap max-[480px]:hidden">
-        <Mark name="open" quiet size={13} /> {open} unanswered
+        <Mark name="open" quiet size={13} /> {open}
+        <span className="max-[760px]:sr-only">unanswered</span>
       </span>
-      <Button
-        className="ml-auto px-2!"
-        onClick={previous}
-        aria-label="Previous unanswered blank"
-        title="Open one before: Ctrl + Shift + Enter"
-      >
+      <Button className="ml-auto px-2!" onClick={previous} aria-label="Previous unanswered blank" title="Ctrl + Shift + Enter">
         <ChevronUp size={16} />
       </Button>
       <Button onClick={next} title={`Ctrl + Enter. ${RULE}`}>
