@@ -52,8 +52,7 @@ def everybody(package: Package) -> list[Person]:
     """Return all who could sign a paper of this package: its parties, the clients first, then the agents, the
     brokers and the others of its side."""
     ledger = package.sheet.ledger
-    groups = (ledger.side.clients, ledger.side.others)
-    parties = [g.signer(n) for g in groups for n in range(1, len(ledger.parties(g)) + 1)]
+    parties = [*ledger.signers(ledger.side.clients), *ledger.signers(ledger.side.others)]
     others = [
         key for key in BESIDE_PARTIES if key != ("deposit_holder" if ledger.side.is_lease else "guarantor")
     ]

@@ -33,10 +33,9 @@ def recipients(package: Package) -> list[tuple[Person, str]]:
     parties of both, the clients first, and the other side's agent."""
     ledger = package.sheet.ledger
     side = ledger.side
-    parties = [
-        (group.signer(n), CLIENT if group == side.clients else OTHER_SIDE)
-        for group in (side.clients, side.others)
-        for n in range(1, len(ledger.parties(group)) + 1)
+    others = [*ledger.signers(side.others), side.other_agent]
+    found = [
+        *((person(package, key), CLIENT) for key in ledger.signers(side.clients)),
+        *((person(package, key), OTHER_SIDE) for key in others),
     ]
-    found = [(person(package, key), concerns) for key, concerns in [*parties, (side.other_agent, OTHER_SIDE)]]
     return [(who, concerns) for who, concerns in found if who.name and who.email]

@@ -152,6 +152,10 @@ class Ledger:
         stated = self.in_force(group)
         return party_ids(stated.value) if stated is not None else []
 
+    def signers(self, group: Group) -> list[str]:
+        """Return the keys of the group's parties as signers, in order: ``buyers.1``, ``buyers.2``."""
+        return [group.signer(n) for n in range(1, len(self.parties(group)) + 1)]
+
     def group_of_party(self, party: str) -> Group | None:
         """Return the group that a party is in, or was in last; None for one that was never named."""
         return self._group_of.get(party)

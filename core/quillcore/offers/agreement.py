@@ -14,11 +14,8 @@ ACCEPTED = "terms.acceptance_date"
 
 def parties_of_both(ledger: Ledger) -> set[str]:
     """Return the keys, as signers, of all parties of both sides; none where a side has nobody yet."""
-    side = ledger.side
-    counts = {group: len(ledger.parties(group)) for group in (side.clients, side.others)}
-    if not all(counts.values()):
-        return set()
-    return {group.signer(n) for group, many in counts.items() for n in range(1, many + 1)}
+    ours, theirs = ledger.signers(ledger.side.clients), ledger.signers(ledger.side.others)
+    return {*ours, *theirs} if ours and theirs else set()
 
 
 def accepts(sheet: Evaluator, signed: Sequence[Form]) -> bool:

@@ -140,7 +140,7 @@ def _seal(embedded: Any, content: bytes, authorities: Sequence[bytes]) -> Iterat
         bool(status.trusted),
         f"It was sealed by {by}, whose certificate the authority confirms."
         if status.trusted
-        else f"The authority does not confirm the certificate of the signer of the seal: {by}.",
+        else f"It was sealed by {by}, whose certificate the authority does not confirm.",
     )
     stamp = status.timestamp_validity
     stamped = stamp is not None and bool(stamp.intact and stamp.valid and stamp.trusted)

@@ -43,6 +43,9 @@ def usual_turn(side: Side, key: str) -> int:
     return AGENTS if key == side.own_agent else 0
 
 
+NO_PAPERS = Fault("papers", "No papers are selected.", "Choose a paper to sign.")
+
+
 class RoundPlan:
     """A round in the making, as the deal is now.
 
@@ -80,7 +83,7 @@ class RoundPlan:
     def against(self) -> list[Fault]:
         """Return what stands against sending it."""
         if not self.papers:
-            return [Fault("papers", "No papers are selected.", "Choose a paper to sign.")]
+            return [NO_PAPERS]
         found = list(against_sending(self.signers))
         found += [
             Fault(

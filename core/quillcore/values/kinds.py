@@ -297,16 +297,16 @@ def _print_rate(value: Value) -> str:
     return f"{value:,f}"
 
 
-def _textual(
+def _kind(
     name: str,
     parse: Callable[[str, Sequence[str], date], Value | Fault],
     longest: int = LONGEST,
-    normal: Callable[[str], str] | None = None,
+    restore: Callable[[str], Value] = _same_text,
+    in_blank: Callable[[Value], str] = _in_blank,
+    on_screen: Callable[[Value], str] | None = None,
     **how: Any,
 ) -> ValueKind:
-    return ValueKind(
-        name, parse, _kept, _same_text, _in_blank, _in_blank, longest=longest, normal=normal, **how
-    )
+    return ValueKind(name, parse, _kept, restore, in_blank, on_screen or in_blank, longest=longest, **how)
 
 
 def _numeric(
@@ -316,35 +316,22 @@ def _numeric(
     on_screen: Callable[[Value], str] | None = None,
     restore: Callable[[str], Value] = _decimal,
     formula: str = "number",
-    counted: bool = False,
     **how: Any,
 ) -> ValueKind:
-    return ValueKind(
-        name,
-        parse,
-        _kept,
-        restore,
-        in_blank,
-        on_screen or in_blank,
-        numeric=True,
-        longest=SHORT,
-        formula=formula,
-        counted=counted,
-        **how,
-    )
+    return _kind(name, parse, SHORT, restore, in_blank, on_screen, numeric=True, formula=formula, **how)
 
 
 KINDS: dict[str, ValueKind] = {
     kind.name: kind
     for kind in (
-        _textual("text", _text),
-        _textual("long_text", _long_text, width="full"),
-        _textual("name", _text, 2_000, width="76"),
-        _textual("address", _text, 2_000, normal_form, width="96"),
-        _textual("choice", _choice, LINE),
-        _textual("phone", _phone, SHORT, width="40"),
-        _textual("email", _email, LINE, width="66"),
-        _textual("area", _area, SHORT, width="30", ask="how large?"),
+        _kind("text", _text),
+        _kind("long_text", _long_text, width="full"),
+        _kind("name", _text, 2_000, width="76"),
+        _kind("address", _text, 2_000, normal=normal_form, width="96"),
+        _kind("choice", _choice, LINE),
+        _kind("phone", _phone, SHORT, width="40"),
+        _kind("email", _email, LINE, width="66"),
+        _kind("area", _area, SHORT, width="30", ask="how large?"),
         _numeric(
             "money",
             _money,
@@ -381,40 +368,9 @@ KINDS: dict[str, ValueKind] = {
         _numeric("integer", _integer, counted=True, width="14", align="center", ask="how many?"),
         # A year is a number that is never grouped: 1962, not 1,962.
         _numeric("year", _integer, _plain_digits, width="16", align="center", ask="which year?"),
-        ValueKind(
-            "date",
-            _date,
-            _kept,
-            date.fromisoformat,
-            _in_blank,
-            _in_blank,
-            longest=SHORT,
-            formula="date",
-            width="40",
-            ask="which day?",
-        ),
-        ValueKind(
-            "time",
-            _time,
-            _kept,
-            time.fromisoformat,
-            _in_blank,
-            _in_blank,
-            longest=SHORT,
-            formula="time",
-            width="22",
-            ask="at what time?",
-        ),
-        ValueKind(
-            "yes_no",
-            _yes_no,
-            _kept,
-            lambda t: t == "yes",
-            _in_blank,
-            _in_blank,
-            longest=SHORT,
-            formula="yes_no",
-        ),
+        _kind("date", _date, SHORT, date.fromisoformat, formula="date", width="40", ask="which day?"),
+        _kind("time", _time, SHORT, time.fromisoformat, formula="time", width="22", ask="at what time?"),
+        _kind("yes_no", _yes_no, SHORT, lambda t: t == "yes", formula="yes_no"),
     )
 }
 

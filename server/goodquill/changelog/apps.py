@@ -1,6 +1,7 @@
-"""The app's name in the database."""
+"""The app's name in the database, and the parts of all apps."""
 
 from django.apps import AppConfig
+from django.utils.module_loading import autodiscover_modules
 
 
 class ChangelogConfig(AppConfig):
@@ -8,3 +9,7 @@ class ChangelogConfig(AppConfig):
 
     name = "goodquill.changelog"
     label = "record"
+
+    def ready(self) -> None:
+        """Register the parts of records: each app's module ``parts``."""
+        autodiscover_modules("parts")

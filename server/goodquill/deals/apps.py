@@ -1,15 +1,14 @@
-"""Parts of a record, made known when the server starts."""
-
-from importlib import import_module
+"""Reasons of other apps against deleting a deal."""
 
 from django.apps import AppConfig
+from django.utils.module_loading import autodiscover_modules
 
 
 class DealsConfig(AppConfig):
-    """Deals; their parts are what a step can change and undo beside facts."""
+    """Deals."""
 
     name = "goodquill.deals"
 
     def ready(self) -> None:
-        """Register the parts."""
-        import_module("goodquill.deals.parts")
+        """Add the reasons: each app's module ``still_needed``."""
+        autodiscover_modules("still_needed")

@@ -45,7 +45,7 @@ def name_deal(user: User, deal_id: UUID, sent: Sent, name: str, offer: int | Non
 
 
 STILL_NEEDED: list[Callable[[Deal], Refusal | None]] = []
-"""Reasons against deleting a deal; packages that use deals add theirs when the server starts (``apps``)."""
+"""Reasons against deleting a deal; apps that use deals add theirs in a module ``still_needed``."""
 
 
 @transaction.atomic

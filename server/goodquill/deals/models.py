@@ -238,7 +238,7 @@ class Incoming(models.Model):
 
 
 class Task(models.Model):
-    """Something to be done, as a template or somebody says it; see ``quillcore.tasks.Task``.  ``code``
+    """Something to be done, as a template or somebody says it; see ``quillcore.tasks.PlannedTask``.  ``code``
     names it within the deal; of one that a form asks for it is the key of the fact or blank that has its
     day, and there is a row only once something was said of it."""
 

@@ -16,7 +16,7 @@ from quillcore.facts.wording import labelled, wording_of
 from quillcore.forms import Form
 from quillcore.formulas import Held
 from quillcore.packs.releases import retired_edition
-from quillcore.tasks import KeyDate, next_date
+from quillcore.tasks import KeyDate, Progress, Urgency, next_date, urgency
 from quillcore.values import EMPTY, Finding, editable, shown
 from quillcore.values.clock import today
 
@@ -106,8 +106,8 @@ def _next(deal: Deal) -> wire.NextDate | None:
 
 def _late(deal: Deal) -> int:
     """Return how many tasks should have been done before today."""
-    now = today().isoformat()
-    return sum(day < now for day, _ in deal.summary.get("dates", ()))
+    days = [date.fromisoformat(day) for day, _ in deal.summary.get("dates", ())]
+    return sum(urgency(Progress.TO_DO, day, today()) is Urgency.LATE for day in days)
 
 
 def earlier(deal: Deal) -> wire.Link | None:

@@ -158,7 +158,7 @@ def change_offer(
         _accept(step, day, decline_others)
     elif op == "several":
         put_once(step, "several", "there are several offers")
-        step.say(f"{at_hand.name}: its buyer was told of multiple offers")
+        step.say(f"{at_hand.name}: notice of multiple offers added for its buyer")
     elif op == "name":
         if not name.strip():
             raise Refusal("Enter a name.", "The old name stays.", "name")

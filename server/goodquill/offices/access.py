@@ -199,7 +199,7 @@ def may_take_in_releases(user: User) -> bool:
 
 
 def may_manage_members(user: User) -> bool:
-    """Return whether the user confirms members’ licenses, lets them save papers, and ends their access."""
+    """Return whether the user confirms members' licenses, lets them save papers, and ends their access."""
     return user.role == MemberRole.BROKER
 
 

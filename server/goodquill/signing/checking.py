@@ -20,7 +20,7 @@ from quillcore.signing.rounds import RoundState
 from goodquill.mail.sending import write
 from goodquill.signing import letters
 from goodquill.signing.chain import checked_links
-from goodquill.signing.kept import kept_round
+from goodquill.signing.kept import RoundRows
 from goodquill.signing.models import Round
 from goodquill.storage import files
 from goodquill.storage.locks import hold
@@ -35,10 +35,12 @@ def doubts_about(row: Round) -> Iterator[str]:
     links, forged = checked_links(row)
     if forged is not None:
         yield f"Event {forged} of the record was not written by Good Quill."
-    papers, people = list(row.papers.all()), list(row.signers.all())
-    yield from differences(links, kept_round(row, people, papers))
-    scans = ((s.name, content) for s in people for content in s.by_pen.get("scans", {}).values())
-    kept = [(p.named, content) for p in papers for content in (p.frozen, p.finished) if content]
+    rows = RoundRows.of(row)
+    yield from differences(links, rows.as_kept())
+    scans = (
+        (s.name, content) for s in rows.people.values() for content in s.by_pen.get("scans", {}).values()
+    )
+    kept = [(p.named, content) for p in rows.papers for content in (p.frozen, p.finished) if content]
     for named, content in [*kept, *scans]:
         try:
             files.fetch(content)

@@ -6,7 +6,6 @@ from __future__ import annotations
 import contextlib
 import os
 import secrets
-from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from uuid import UUID, uuid4
@@ -40,41 +39,6 @@ def record_key() -> bytes:
     return bytes(path.read_bytes())
 
 
-def as_machine(row: Round, signers: Iterable[Signer], papers: Sequence[Paper]) -> rounds.RoundMachine:
-    """Return the round as the core's machine knows it."""
-    every = [place for paper in papers for place in paper.places if place["sign"] != "date"]
-    every += [
-        {"id": paper.given, "who": who} for paper in papers for who in {ask["who"] for ask in paper.asks}
-    ]
-    return rounds.RoundMachine(
-        RoundState(row.state),
-        tuple(
-            rounds.RoundSigner(
-                s.key,
-                s.name,
-                s.email,
-                s.turn,
-                frozenset(place["id"] for place in every if place["who"] == s.key),
-                frozenset(s.put),
-                At(s.at),
-                s.in_person,
-                bool(s.by_pen),
-            )
-            for s in signers
-            if not s.is_copied
-        ),
-        row.said,
-    )
-
-
-def date_on(paper: Paper, signer: Signer) -> str:
-    """Return the date that a paper bears beside a signer's signature, as it is printed; "" before they
-    sign."""
-    own = {place["id"] for place in paper.places if place["who"] == signer.key}
-    day = signed_on(signer.put, own, ZoneInfo(paper.round.zone), signer.by_pen.get("day", ""))
-    return "" if day is None else print_date(day)
-
-
 @dataclass
 class RoundRows:
     """A round, its papers in order, and all who sign or get a copy, by key.  Read once for a request: what
@@ -84,15 +48,79 @@ class RoundRows:
     papers: list[Paper]
     people: dict[str, Signer]
 
-    @property
-    def machine(self) -> rounds.RoundMachine:
-        """The round as the core's machine knows it."""
-        return as_machine(self.row, self.people.values(), self.papers)
+    @classmethod
+    def of(cls, row: Round) -> RoundRows:
+        """Return a round with its other rows, in two queries where they weren't fetched with it."""
+        return cls(row, list(row.papers.all()), {s.key: s for s in row.signers.all()})
 
-    @property
-    def kept(self) -> KeptRound:
-        """The round as it is compared with its chain."""
-        return kept_round(self.row, self.people.values(), self.papers)
+    def as_machine(self) -> rounds.RoundMachine:
+        """Return the round as the core's machine knows it."""
+        every = [place for paper in self.papers for place in paper.places if place["sign"] != "date"]
+        every += [
+            {"id": paper.given, "who": who}
+            for paper in self.papers
+            for who in {ask["who"] for ask in paper.asks}
+        ]
+        return rounds.RoundMachine(
+            RoundState(self.row.state),
+            tuple(
+                rounds.RoundSigner(
+                    s.key,
+                    s.name,
+                    s.email,
+                    s.turn,
+                    frozenset(place["id"] for place in every if place["who"] == s.key),
+                    frozenset(s.put),
+                    At(s.at),
+                    s.in_person,
+                    bool(s.by_pen),
+                )
+                for s in self.people.values()
+                if not s.is_copied
+            ),
+            self.row.said,
+        )
+
+    def as_kept(self) -> KeptRound:
+        """Return the round as it is kept, for the comparison with its chain."""
+        row = self.row
+        return KeptRound(
+            {"subject": row.subject, "zone": row.zone, "second step": row.second_step},
+            tuple(
+                KeptPaper(
+                    str(p.pk),
+                    p.named,
+                    p.frozen,
+                    {
+                        "document": p.document,
+                        "sizes": p.sizes,
+                        "places": p.places,
+                        "asks": p.asks,
+                        "title": p.named,
+                    },
+                    {place["id"]: place["sign"] for place in p.places},
+                    p.given,
+                    p.texts_by_signer,
+                    p.finished,
+                )
+                for p in self.papers
+            ),
+            tuple(
+                KeptSigner(
+                    s.key,
+                    s.name,
+                    s.signs_as,
+                    s.role,
+                    s.email,
+                    s.turn,
+                    {"signature": s.signature, "initials": s.initials},
+                    s.put,
+                    s.by_pen,
+                )
+                for s in self.people.values()
+            ),
+            self.as_machine(),
+        )
 
 
 def rows_of(round_id: UUID, lock: bool = False) -> RoundRows:
@@ -101,46 +129,12 @@ def rows_of(round_id: UUID, lock: bool = False) -> RoundRows:
     if lock:
         hold(Round, round_id)
     row = Round.objects.select_related("deal", "by__brokerage").get(pk=round_id)
-    return RoundRows(row, list(row.papers.all()), {s.key: s for s in row.signers.all()})
+    return RoundRows.of(row)
 
 
-def kept_round(row: Round, signers: Iterable[Signer], papers: Sequence[Paper]) -> KeptRound:
-    """Return the round as it is kept, for the comparison with its chain."""
-    people = list(signers)
-    return KeptRound(
-        {"subject": row.subject, "zone": row.zone, "second step": row.second_step},
-        tuple(
-            KeptPaper(
-                str(p.pk),
-                p.named,
-                p.frozen,
-                {
-                    "document": p.document,
-                    "sizes": p.sizes,
-                    "places": p.places,
-                    "asks": p.asks,
-                    "title": p.named,
-                },
-                {place["id"]: place["sign"] for place in p.places},
-                p.given,
-                p.texts_by_signer,
-                p.finished,
-            )
-            for p in papers
-        ),
-        tuple(
-            KeptSigner(
-                s.key,
-                s.name,
-                s.signs_as,
-                s.role,
-                s.email,
-                s.turn,
-                {"signature": s.signature, "initials": s.initials},
-                s.put,
-                s.by_pen,
-            )
-            for s in people
-        ),
-        as_machine(row, people, papers),
-    )
+def date_on(paper: Paper, signer: Signer) -> str:
+    """Return the date that a paper bears beside a signer's signature, as it is printed; "" before they
+    sign."""
+    own = {place["id"] for place in paper.places if place["who"] == signer.key}
+    day = signed_on(signer.put, own, ZoneInfo(paper.round.zone), signer.by_pen.get("day", ""))
+    return "" if day is None else print_date(day)

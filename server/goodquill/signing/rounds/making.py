@@ -168,7 +168,7 @@ def plan_of(row: Round, opened: OpenDeal) -> RoundPlan:
     return RoundPlan(opened.package, row.plan.get("papers"), row.plan.get("turns"))
 
 
-def against_sending(row: Round, plan: RoundPlan) -> list[Fault]:
+def reasons_against(row: Round, plan: RoundPlan) -> list[Fault]:
     """Return what stands against sending it: its papers and signers, its question, and the seal."""
     found = plan.against()
     if row.question and not row.answer:

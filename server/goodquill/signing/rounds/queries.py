@@ -5,19 +5,17 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 from uuid import UUID
 
-from quillcore.signing.planning import RoundPlan
 from quillcore.signing.record_check import SEALED
 from quillcore.signing.rounds import Happened, RoundState
-from quillcore.values import Fault
 
 from goodquill.deals.opening import OpenDeal, open_deal
 from goodquill.mail.queries import not_taken
 from goodquill.offices.access import may_see_deals
 from goodquill.offices.models import User
-from goodquill.signing.kept import as_machine
+from goodquill.signing.kept import RoundRows
 from goodquill.signing.models import Paper, Round, Signer
 from goodquill.signing.rounds.changed import changed_since
-from goodquill.signing.rounds.making import against_sending, plan_of
+from goodquill.signing.rounds.making import plan_of, reasons_against
 from goodquill.signing.rounds.who_signs import counted, paper_of, with_place
 
 if TYPE_CHECKING:
@@ -50,19 +48,19 @@ def whole_round(user: User, row: Round, just_sent: bool = False) -> wire.WholeRo
     told = _row(row, not_taken(s.letter for s in row.signers.all()))
     may_differ = row.state in (RoundState.OUT, RoundState.FINISHED) and not just_sent
     opened = open_deal(user, row.deal_id, row.offer) if may_differ or row.state == RoundState.MAKING else None
-    is_being_made = opened is not None and row.state == RoundState.MAKING
+    to_choose = opened if row.state == RoundState.MAKING else None
     return {
         **told,
         "changed": changed_since(row, opened) if opened is not None and may_differ else [],
         "events": _events(row),
-        "choice": _choice(row, opened) if opened is not None and is_being_made else None,
-        "current": opened is not None and is_being_made and row.looked == opened.record.seq,
+        "choice": _choice(row, to_choose) if to_choose is not None else None,
+        "current": to_choose is not None and row.looked == to_choose.record.seq,
     }
 
 
 def _row(row: Round, refused: dict[UUID | None, str]) -> wire.Round:
-    papers, people = list(row.papers.all()), list(row.signers.all())
-    machine = as_machine(row, people, papers)
+    rows = RoundRows.of(row)
+    machine, papers = rows.as_machine(), rows.papers
     waited = {s.key for s in machine.waited_on}
     return {
         "id": row.pk,
@@ -89,7 +87,7 @@ def _row(row: Round, refused: dict[UUID | None, str]) -> wire.Round:
         "looked": row.looked is not None,
         "copied": row.plan.get("copied", []),
         "papers": [_paper(p) for p in papers],
-        "signers": [_signer(s, papers, waited, refused) for s in people],
+        "signers": [_signer(s, papers, waited, refused) for s in rows.people.values()],
     }
 
 
@@ -168,7 +166,7 @@ def _events(row: Round) -> list[wire.RoundEventShape]:
 
 def _choice(row: Round, opened: OpenDeal) -> wire.ChoiceShape:
     plan, leaving = plan_of(row, opened), opened.package.leaving
-    chosen = {d.id for d in plan.papers}
+    chosen, people = {d.id for d in plan.papers}, {p.key: p for p in plan.people}
     in_order = iter(plan.papers)  # a paper that is left out stays in its place, and nothing jumps
     rows = [next(in_order) if d.id in chosen else d for d in leaving]
     return {
@@ -187,9 +185,5 @@ def _choice(row: Round, opened: OpenDeal) -> wire.ChoiceShape:
             }
             for p in plan.people
         ],
-        "against": [_against(fault, plan) for fault in against_sending(row, plan)],
+        "against": [with_place(fault, people) for fault in reasons_against(row, plan)],
     }
-
-
-def _against(fault: Fault, plan: RoundPlan) -> wire.Against:
-    return with_place(fault, {p.key: p for p in plan.people})

@@ -11,7 +11,7 @@ from quillcore.assembly.people import Person
 from quillcore.forms.model import LETTER
 from quillcore.proofreading import RemarkWeight
 from quillcore.signing.asking import as_rows, questions_of
-from quillcore.signing.planning import SOON, RoundPlan
+from quillcore.signing.planning import NO_PAPERS, SOON, RoundPlan
 from quillcore.signing.rounds import Event, Happened, RoundState
 
 from goodquill.deals.opening import OpenDeal, find_deal, open_deal
@@ -34,7 +34,7 @@ def look(user: User, round_id: UUID) -> Round:
     opened = open_deal(user, row.deal_id, row.offer)
     plan = plan_of(row, opened)
     if not plan.papers:
-        raise Refusal("No papers are selected.", "Choose a paper to sign.", "papers", 409)
+        raise Refusal.of(NO_PAPERS, 409)
     made = [_frozen(opened, plan, n, d) for n, d in enumerate(plan.papers)]
     must = _must_be_mended(opened, plan)
     with transaction.atomic():

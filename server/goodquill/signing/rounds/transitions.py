@@ -49,9 +49,12 @@ def happen_to(
 ) -> RoundRows:
     """Do the same with a round that is read and locked; its rows are then as they are kept."""
     row, people = rows.row, rows.people
+    if not events:
+        return rows
     if row.doubt and any(event.kind not in _ENDING for event in events):
         raise Refusal.of(IN_DOUBT, 409)
-    kept, now = rows.kept, rows.machine
+    kept = rows.as_kept()
+    now = kept.machine
     last = last_link(row)
     links: list[ChainLink] = []
     touched: dict[str, set[str]] = {}

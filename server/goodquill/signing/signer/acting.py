@@ -174,11 +174,9 @@ def _sign(
         _refuse_unanswered(me, paper)
     signed = [Event(Happened.PUT, me.key, spot=place) for place in (*(p.given for p in answered), *places)]
     happen_to(rows, *signed, said={"from": source})
-    for paper in answered:
-        on_it = {place["who"] for place in paper.places} - {ask["who"] for ask in paper.asks}
-        waited = [s for s in _same_turn(rows, me, on_it) if s.at in (At.OPENED, At.AGREED)]
-        happen_to(rows, *(Event(Happened.REMINDED, other.key) for other in waited))
-    return rows
+    on_them = [{p["who"] for p in paper.places} - {a["who"] for a in paper.asks} for paper in answered]
+    waited = [s for keys in on_them for s in _same_turn(rows, me, keys) if s.at in (At.OPENED, At.AGREED)]
+    return happen_to(rows, *(Event(Happened.REMINDED, other.key) for other in waited))
 
 
 def _refuse_unanswered(me: Signer, paper: Paper) -> None:

@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 
 def seen_by(rows: RoundRows, key: str, known: bool = True) -> wire.SignersRound:
     """Return all that a signer's page shows; before the second step nothing but who asks."""
-    row, me, machine = rows.row, rows.people[key], rows.machine
+    row, me, machine = rows.row, rows.people[key], rows.as_machine()
     mine = machine.signer(me.key)
     shown = known and may_see_papers(row, me)
     fault = IN_DOUBT if row.doubt else None

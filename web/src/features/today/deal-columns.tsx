@@ -11,6 +11,8 @@ interface Column {
   /** In pixels; the column without one takes what is left. */
   width?: number;
   className?: string;
+  /** Set at the right, heading and all. */
+  right?: boolean;
   /** Where rows are blocks, this one has a line of its own. */
   wide?: boolean;
   /** Shown only where the list has more than one agent's deals. */
@@ -22,7 +24,7 @@ const COLUMNS: Column[] = [
   { title: 'Deal', wide: true, cell: (deal) => <Named deal={deal} /> },
   { title: 'Package', width: 250, wide: true, cell: (deal) => <Pages deal={deal} /> },
   { title: 'Blanks', width: 140, className: 'whitespace-nowrap text-sm', cell: (deal) => <Unanswered deal={deal} /> },
-  { title: 'Price', width: 124, className: 'whitespace-nowrap text-right text-sm', cell: (deal) => <Price deal={deal} /> },
+  { title: 'Price', width: 124, className: 'whitespace-nowrap text-sm', right: true, cell: (deal) => <Price deal={deal} /> },
   {
     title: 'Next date',
     width: 120,
@@ -36,8 +38,11 @@ export const columnsFor = (agents: boolean): Column[] => COLUMNS.filter((column)
 
 /** A deal in its row. */
 export function Cells({ deal, columns }: { deal: DealRow; columns: Column[] }) {
-  return columns.map(({ title, className = '', wide, cell }) => (
-    <td key={title} className={`px-3 py-2 max-[760px]:py-1 ${wide ? 'max-[760px]:w-full' : ''} ${className}`}>
+  return columns.map(({ title, className = '', right, wide, cell }) => (
+    <td
+      key={title}
+      className={`px-3 py-2 max-[760px]:py-1 ${wide ? 'max-[760px]:w-full' : ''} ${right ? 'text-right' : ''} ${className}`}
+    >
       {cell(deal)}
     </td>
   ));

@@ -221,12 +221,8 @@ function Section({ title, rows, agents }: { title: string; rows: DealRow[]; agen
         </colgroup>
         <thead className="max-[760px]:sr-only">
           <tr className="border-b border-hair text-left text-xs text-ink-3">
-            {columns.map(({ title, className }) => (
-              <th
-                key={title}
-                scope="col"
-                className={`px-3 py-1.5 font-medium ${className?.includes('text-right') ? 'text-right' : ''}`}
-              >
+            {columns.map(({ title, right }) => (
+              <th key={title} scope="col" className={`px-3 py-1.5 font-medium ${right ? 'text-right' : ''}`}>
                 {title}
               </th>
             ))}
