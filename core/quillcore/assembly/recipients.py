@@ -6,15 +6,16 @@ from collections.abc import Sequence
 
 from quillcore.assembly.blanks import Package, PackageDocument
 from quillcore.assembly.people import Person, person
+from quillcore.forms.model import AUDIENCE
 
-CLIENT, OTHER_SIDE = OUTSIDE = ("client", "other side")
+CLIENT, OTHER_SIDE = AUDIENCE
 OTHERS = "others"
 """The firms that serve the deal: the lender, the title company, an attorney."""
 
 
 def outside_audience(document: PackageDocument) -> list[str]:
-    """Return those outside the firm whom a paper concerns, of ``OUTSIDE``."""
-    return [who for who in document.form.edition.audience if who in OUTSIDE]
+    """Return those outside the firm whom a paper concerns, of ``AUDIENCE``."""
+    return [who for who in document.form.edition.audience if who in AUDIENCE]
 
 
 def may_leave(document: PackageDocument) -> bool:
@@ -23,9 +24,9 @@ def may_leave(document: PackageDocument) -> bool:
 
 
 def usually_for(audience: Sequence[str]) -> list[str]:
-    """Return to whom a paper usually goes, of ``OUTSIDE`` and ``OTHERS``.  What one side keeps to itself is
+    """Return to whom a paper usually goes, of ``AUDIENCE`` and ``OTHERS``.  What one side keeps to itself is
     nothing to a lender or a title company: they get what both have."""
-    return [*audience, OTHERS] if set(OUTSIDE) <= set(audience) else list(audience)
+    return [*audience, OTHERS] if set(AUDIENCE) <= set(audience) else list(audience)
 
 
 def recipients(package: Package) -> list[tuple[Person, str]]:

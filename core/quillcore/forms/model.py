@@ -23,6 +23,8 @@ from quillcore.pdf import Frame
 from quillcore.values import Fault
 
 FIELD_ID = re.compile(r"[a-z0-9][a-z0-9_.-]*(@\d+)?")
+AUDIENCE = ("client", "other side")
+"""All outside the firm whom a paper may concern, and usually does."""
 LETTER = (612.0, 792.0)
 
 
@@ -94,7 +96,7 @@ class FormEdition(Data):
     topic: Word
     sides: tuple[Side, ...]
     kinds: tuple[Word, ...] = ()
-    audience: tuple[Word, ...] = ("client", "other side")
+    audience: tuple[Word, ...] = AUDIENCE
     filled_by: tuple[Side, ...] = ()
     purpose: Sentence = ""
     released: date

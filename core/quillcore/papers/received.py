@@ -17,7 +17,7 @@ from datetime import date
 from rapidfuzz import fuzz
 
 from quillcore.facts import Side
-from quillcore.forms.model import LETTER, Form, FormEdition, Mapping
+from quillcore.forms.model import AUDIENCE, LETTER, Form, FormEdition, Mapping
 from quillcore.pdf.foreign import open_foreign
 from quillcore.pdf.renderer import plain_text
 from quillcore.sandbox import run_limited
@@ -68,10 +68,6 @@ def read_inside(content: bytes) -> bytes:
             "removed": found.removed,
         }
     ).encode()
-
-
-AUDIENCE = ("client", "other side")
-"""The usual audience of a paper."""
 
 
 def paper_form(title: str, paper: Received, came: date, audience: tuple[str, ...] = AUDIENCE) -> Form:

@@ -14,6 +14,7 @@ from django.shortcuts import get_object_or_404
 from quillcore.assembly.answers import Filled, read_answers
 from quillcore.facts.edits import Edit, Op, reads_as
 from quillcore.facts.parties import is_derived
+from quillcore.forms.model import AUDIENCE
 from quillcore.papers.incoming import (
     IncomingFile,
     Known,
@@ -25,7 +26,7 @@ from quillcore.papers.incoming import (
     scans_in,
     stretches,
 )
-from quillcore.papers.received import AUDIENCE, Received, place_for, title_of
+from quillcore.papers.received import Received, place_for, title_of
 from quillcore.values import EMPTY, KINDS, Fault, shown
 from quillcore.values.dates import print_date
 

@@ -5,8 +5,9 @@ from __future__ import annotations
 import uuid
 from typing import Any
 
+from quillcore.forms.model import AUDIENCE
 from quillcore.forms.printed import PrintedWords
-from quillcore.papers.received import AUDIENCE, Received, paper_form, place_for
+from quillcore.papers.received import Received, paper_form, place_for
 from quillcore.values import clock
 
 from goodquill.changelog.parts import Fields

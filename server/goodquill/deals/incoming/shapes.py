@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from quillcore.papers.received import AUDIENCE
+from quillcore.forms.model import AUDIENCE
 from rest_framework import serializers as s
 
 

@@ -15,8 +15,9 @@ from django.http import Http404
 from django.utils import timezone
 from django_tasks import task
 from quillcore.facts import Act, Entry, Source
+from quillcore.forms.model import AUDIENCE
 from quillcore.offers.agreement import parties_of_both
-from quillcore.papers.received import AUDIENCE, Received, read_paper
+from quillcore.papers.received import Received, read_paper
 from quillcore.signing.asking import from_rows, standing
 from quillcore.signing.puts import signed_on
 from quillcore.signing.spots import PUT
