@@ -29,11 +29,12 @@ from goodquill.deals.models import OVER, Deal, Document
 from goodquill.deals.opening import OpenDeal, open_deal
 from goodquill.deals.parts import DOCUMENTS
 from goodquill.deals.payload import deal_row
+from goodquill.deals.requests import DealRequest
 from goodquill.deals.steps import DealStep, begin, finish
 from goodquill.forms.actions import keep_form
 from goodquill.forms.models import Edition, ReleaseForm
 from goodquill.forms.queries import forms_of, newest_releases
-from goodquill.http.endpoints import Refusal, Sent
+from goodquill.http.endpoints import Refusal
 from goodquill.offices.access import may_see_contacts, may_see_deals
 from goodquill.offices.models import User
 
@@ -188,7 +189,7 @@ def _keep(user: User, contact: Contact, title: str, paper: Received, more: dict[
 
 def _into_deal(user: User, deal: Deal, kept: ClientPaper, before: str | None) -> None:
     step = begin(
-        user, deal.pk, Sent.new(), Kind.DOCUMENTS, f"{kept.title}, from {kept.contact.name}'s papers"
+        DealRequest.own(user, deal.pk), Kind.DOCUMENTS, f"{kept.title}, from {kept.contact.name}'s papers"
     )
     row = (
         next((d for d in step.opened.kept.documents if d.edition_id == before and d.section == SECTION), None)

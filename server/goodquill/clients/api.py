@@ -18,6 +18,7 @@ from goodquill.deals.actions import use_contact
 from goodquill.deals.keeping import thrown_away
 from goodquill.deals.payload import deal_row
 from goodquill.deals.queries import deals_touched_last
+from goodquill.deals.requests import deal_request
 from goodquill.deals.shapes import (
     DealRowSerializer,
     DealsQuery,
@@ -26,7 +27,7 @@ from goodquill.deals.shapes import (
     OfferQuery,
     offer_at_hand,
 )
-from goodquill.http.endpoints import as_file, asked, checked, name_of, sent_with, uploaded
+from goodquill.http.endpoints import as_file, asked, checked, name_of, uploaded
 from goodquill.http.limits import MOST_LISTED_DEALS
 from goodquill.offices.once import expensive, once
 from goodquill.offices.requests import MemberRequest
@@ -76,13 +77,10 @@ class UseContactView(APIView):
         g = checked(shapes.UseContactSerializer, request)
         return Response(
             use_contact(
-                request.user,
-                deal,
-                sent_with(request, g),
+                deal_request(request, deal, g),
                 g["contact"],
                 g["group"],
                 g["party"],
-                offer_at_hand(request),
             )
         )
 

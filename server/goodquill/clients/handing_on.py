@@ -16,11 +16,11 @@ from goodquill.clients.models import ClientPaper
 from goodquill.deals.models import Deal, Document
 from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal
 from goodquill.deals.parts import DEAL
+from goodquill.deals.requests import DealRequest
 from goodquill.deals.steps import DealStep, begin, finish
 from goodquill.deals.tasks import as_templates, made_of
 from goodquill.forms.models import ReleaseForm
 from goodquill.forms.queries import newest_pack
-from goodquill.http.endpoints import Sent
 from goodquill.offices.models import User
 
 
@@ -45,7 +45,7 @@ def hand_on(user: User, deal_id: UUID, fell_through: bool) -> Deal:
     )
     deal.team.set(old.team.all())
     deal.clients.set(old.clients.all())
-    step = begin(user, deal.pk, Sent.new(), Kind.START, f"Started from {old.name}"[:300])
+    step = begin(DealRequest.own(user, deal.pk), Kind.START, f"Started from {old.name}"[:300])
     codes = _copy_package(step, opened)
     papers_into(step)
     step.add_tasks(made_of(deal, as_templates(old), f"as in {old.name}"))
@@ -124,7 +124,7 @@ def _still_holding(step: DealStep, old: OpenDeal, codes: dict[str, str]) -> list
 def set_stage(user: User, deal_id: UUID, stage: str) -> Deal:
     """Say that a deal fell through, that it closed, or that it goes on."""
     said = {"fell through": "the deal fell through", "closed": "the deal closed"}
-    step = begin(user, deal_id, Sent.new(), Kind.STAGE, said.get(stage, "the deal goes on"))
+    step = begin(DealRequest.own(user, deal_id), Kind.STAGE, said.get(stage, "the deal goes on"))
     step.do(DEAL, {str(deal_id): {"stage": stage}})
     finish(step)
     return step.opened.deal

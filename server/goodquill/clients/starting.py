@@ -19,9 +19,10 @@ from goodquill.clients.actions import contact_for, papers_into
 from goodquill.contacts.actions import find_contact
 from goodquill.deals.actions import apply
 from goodquill.deals.models import Deal
+from goodquill.deals.requests import DealRequest
 from goodquill.deals.steps import DealStep, begin, finish
 from goodquill.forms.queries import newest_pack
-from goodquill.http.endpoints import Refusal, Sent
+from goodquill.http.endpoints import Refusal
 from goodquill.offices.access import may_start_for
 from goodquill.offices.models import User
 from goodquill.templates.queries import find_template, ranks, usable
@@ -56,7 +57,7 @@ def start_deal(user: User, given: dict[str, Any]) -> Deal:
         name_typed=bool(name),
     )
     whose = "" if owner == user else f" for {owner.name}"
-    step = begin(user, deal.pk, Sent.new(), Kind.START, f"Started the deal{whose}")
+    step = begin(DealRequest.own(user, deal.pk), Kind.START, f"Started the deal{whose}")
     _name_clients(step, given.get("clients", []))
     for template in templates:
         apply(step, template)

@@ -7,7 +7,6 @@ from collections.abc import Mapping, Sequence
 from typing import TYPE_CHECKING
 from uuid import UUID
 
-from django.db import transaction
 from django.db.models import Q
 from quillcore.contacts import answers, fills
 from quillcore.facts import Act, Entry, Side, Source, load_catalog
@@ -24,36 +23,31 @@ from goodquill.contacts.models import Contact
 from goodquill.deals.models import Document, Offer
 from goodquill.deals.opening import OpenDeal, only_a_deal
 from goodquill.deals.parts import DOCUMENTS
-from goodquill.deals.steps import DealStep, begin, finish
+from goodquill.deals.steps import DealStep, deal_change
 from goodquill.deals.tasks import made_of, stated_tasks
 from goodquill.forms.models import ReleaseForm
 from goodquill.forms.queries import forms_of
-from goodquill.http.endpoints import Refusal, Sent
+from goodquill.http.endpoints import Refusal
 from goodquill.offices.access import may_see_contacts, may_use_releases
 from goodquill.offices.models import User
 from goodquill.templates.models import Template
 from goodquill.templates.queries import find_template, forms_named, read_kept
 
 if TYPE_CHECKING:
-    from goodquill.http import wire
+    pass
 
 
-@transaction.atomic
-def apply_template(
-    user: User, deal_id: UUID, sent: Sent, template_id: UUID, offer: int | None = None
-) -> wire.Delta:
+@deal_change(Kind.TEMPLATE)
+def apply_template(step: DealStep, template_id: UUID) -> None:
     """Apply a template to a deal as one undoable change."""
-    step = begin(user, deal_id, sent, Kind.TEMPLATE, offer=offer)
-    if not step.retried:
-        template = find_template(user, template_id)
-        if template.side != step.opened.deal.side:
-            raise Refusal(
-                f"“{template.name}” is for {template.side}, this deal is {step.opened.deal.side}.",
-                "Choose another template.",
-                "side",
-            )
-        apply(step, template)
-    return finish(step)
+    template = find_template(step.user, template_id)
+    if template.side != step.opened.deal.side:
+        raise Refusal(
+            f"“{template.name}” is for {template.side}, this deal is {step.opened.deal.side}.",
+            "Choose another template.",
+            "side",
+        )
+    apply(step, template)
 
 
 def apply(step: DealStep, template: Template) -> None:
@@ -122,29 +116,24 @@ def _offer_for(opened: OpenDeal, form: Form | None) -> Offer | None:
     return opened.offer if form is not None and form.speaks_of_terms else None
 
 
-@transaction.atomic
-def add_forms(
-    user: User, deal_id: UUID, sent: Sent, numbers: Sequence[str], edition: str = "", offer: int | None = None
-) -> wire.Delta:
+@deal_change(Kind.DOCUMENTS)
+def add_forms(step: DealStep, numbers: Sequence[str], edition: str = "") -> None:
     """Add forms to the end of the package, in the order named: one in this edition of any release open to the
     user, or by their numbers those of the deal's own release and of the brokerage's papers.  Where one can't
     be, none is."""
-    step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
-    if not step.retried:
-        opened = step.opened
-        rows = _usable_forms(user, opened, numbers, edition)
-        forms = forms_of(rows)
-        first = opened.next_position
-        step.add_documents(
-            [
-                form_copy(
-                    opened, row, first + n, _offer_for(opened, forms[row.number]), f"added by {user.name}"
-                )
-                for n, row in enumerate(rows)
-            ]
-        )
-        step.say(f"Added {', '.join(f'{row.number} {row.edition.title}' for row in rows)}")
-    return finish(step)
+    opened = step.opened
+    rows = _usable_forms(step.user, opened, numbers, edition)
+    forms = forms_of(rows)
+    first = opened.next_position
+    step.add_documents(
+        [
+            form_copy(
+                opened, row, first + n, _offer_for(opened, forms[row.number]), f"added by {step.user.name}"
+            )
+            for n, row in enumerate(rows)
+        ]
+    )
+    step.say(f"Added {', '.join(f'{row.number} {row.edition.title}' for row in rows)}")
 
 
 def form_copy(opened: OpenDeal, row: ReleaseForm, position: int, offer: Offer | None, why: str) -> Document:
@@ -182,48 +171,32 @@ def _usable_forms(user: User, opened: OpenDeal, numbers: Sequence[str], edition:
     return [usable[number] for number in (numbers or usable)]
 
 
-@transaction.atomic
-def expect_paper(
-    user: User, deal_id: UUID, sent: Sent, expected: str, expected_from: str, offer: int | None = None
-) -> wire.Delta:
+@deal_change(Kind.DOCUMENTS)
+def expect_paper(step: DealStep, expected: str, expected_from: str) -> None:
     """Wait for a paper from somebody: its place in the package is kept."""
-    step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
-    if not step.retried:
-        if not expected.strip():
-            raise Refusal("The expected paper has no name.", "Enter what the paper is called.", "expected")
-        step.add_documents(
-            [
-                Document(
-                    deal=step.opened.deal,
-                    code=uuid.uuid4().hex[:12],
-                    position=step.opened.next_position,
-                    section="From others",
-                    expected=expected.strip(),
-                    expected_from=expected_from.strip(),
-                    why=f"added by {user.name}",
-                )
-            ]
-        )
-        step.say(f"Expecting {expected.strip()}")
-    return finish(step)
+    if not expected.strip():
+        raise Refusal("The expected paper has no name.", "Enter what the paper is called.", "expected")
+    step.add_documents(
+        [
+            Document(
+                deal=step.opened.deal,
+                code=uuid.uuid4().hex[:12],
+                position=step.opened.next_position,
+                section="From others",
+                expected=expected.strip(),
+                expected_from=expected_from.strip(),
+                why=f"added by {step.user.name}",
+            )
+        ]
+    )
+    step.say(f"Expecting {expected.strip()}")
 
 
-@transaction.atomic
-def use_contact(
-    user: User,
-    deal_id: UUID,
-    sent: Sent,
-    contact_id: UUID,
-    group: str,
-    party: str = "",
-    offer: int | None = None,
-) -> wire.Delta:
+@deal_change(Kind.CONTACT)
+def use_contact(step: DealStep, contact_id: UUID, group: str, party: str = "") -> None:
     """Fill a group of facts from a contact; in a group of parties the contact becomes (or, with ``party``,
     fills in) one of them."""
-    step = begin(user, deal_id, sent, Kind.CONTACT, offer=offer)
-    if step.retried:
-        return finish(step)
-    contact = find_contact(user, contact_id)
+    contact = find_contact(step.user, contact_id)
     said = fills(contact.core, group)
     if not said:
         raise Refusal(f"{contact.name} has nothing for this deal.", "Choose another contact.", "contact")
@@ -255,72 +228,53 @@ def use_contact(
         for r in recent([contact]).get(contact.pk, [])
     ]
     step.say("; ".join([f"{contact.name}, from contacts", *changed]))
-    return finish(step)
 
 
-@transaction.atomic
-def remove_document(user: User, deal_id: UUID, sent: Sent, code: str, offer: int | None = None) -> wire.Delta:
+@deal_change(Kind.DOCUMENTS)
+def remove_document(step: DealStep, code: str) -> None:
     """Take a document out of the package; what was filled in stays on record and comes back with undo."""
-    step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
-    if not step.retried:
-        title = _title(step, _document(step, code))
-        step.do(DOCUMENTS, {code: {"removed": True}})
-        step.say(f"Removed {title}")
-    return finish(step)
+    title = _title(step, _document(step, code))
+    step.do(DOCUMENTS, {code: {"removed": True}})
+    step.say(f"Removed {title}")
 
 
-@transaction.atomic
-def set_aside(
-    user: User, deal_id: UUID, sent: Sent, code: str, aside: bool, offer: int | None = None
-) -> wire.Delta:
+@deal_change(Kind.DOCUMENTS)
+def set_aside(step: DealStep, code: str, aside: bool) -> None:
     """Set a document aside, filled as it is, or take it up again."""
-    step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
-    if not step.retried:
-        title = _title(step, _document(step, code))
-        step.do(DOCUMENTS, {code: {"set_aside": aside}})
-        step.say(f"Left {title} out of the package" if aside else f"Put {title} back into the package")
-    return finish(step)
+    title = _title(step, _document(step, code))
+    step.do(DOCUMENTS, {code: {"set_aside": aside}})
+    step.say(f"Left {title} out of the package" if aside else f"Put {title} back into the package")
 
 
-@transaction.atomic
-def put_in_section(
-    user: User, deal_id: UUID, sent: Sent, code: str, section: str, offer: int | None = None
-) -> wire.Delta:
+@deal_change(Kind.DOCUMENTS)
+def put_in_section(step: DealStep, code: str, section: str) -> None:
     """Put a document under another heading: behind the last that stands under it, or with a new heading where
     it is."""
-    step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
-    if not step.retried:
-        document = _document(step, code)
-        rest = [d for d in step.opened.documents if d.code != code]
-        places = [n for n, d in enumerate(rest, 1) if d.section == section]
-        place = places[-1] if places else step.opened.documents.index(document)
-        order = [d.code for d in (*rest[:place], document, *rest[place:])]
-        wanted: dict[str, Fields] = {c: {"position": n} for n, c in enumerate(order)}
-        wanted[code]["section"] = section
-        step.do(DOCUMENTS, wanted)
-        step.say(f"{_title(step, document)} is now under {section}")
-    return finish(step)
+    document = _document(step, code)
+    rest = [d for d in step.opened.documents if d.code != code]
+    places = [n for n, d in enumerate(rest, 1) if d.section == section]
+    place = places[-1] if places else step.opened.documents.index(document)
+    order = [d.code for d in (*rest[:place], document, *rest[place:])]
+    wanted: dict[str, Fields] = {c: {"position": n} for n, c in enumerate(order)}
+    wanted[code]["section"] = section
+    step.do(DOCUMENTS, wanted)
+    step.say(f"{_title(step, document)} is now under {section}")
 
 
-@transaction.atomic
-def put_in_order(
-    user: User, deal_id: UUID, sent: Sent, codes: list[str], moved: str = "", offer: int | None = None
-) -> wire.Delta:
+@deal_change(Kind.DOCUMENTS)
+def put_in_order(step: DealStep, codes: list[str], moved: str = "") -> None:
     """Put the package's documents in this order; the one that was ``moved`` takes the heading of its
     place."""
-    step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
-    if not step.retried:
-        if sorted(d.code for d in step.opened.documents) != sorted(codes):
-            raise Refusal(
-                "Someone changed the package.", "Nothing was changed. Reload and try again.", "order", 409
-            )
-        order: dict[str, Fields] = {code: {"position": place} for place, code in enumerate(codes)}
-        section = _section_at(step, codes, moved) if moved in order else ""
-        if section:
-            order[moved]["section"] = section
-        step.do(DOCUMENTS, order)
-        step.say(f"Changed the order, under {section}" if section else "Changed the order")
-    return finish(step)
+    if sorted(d.code for d in step.opened.documents) != sorted(codes):
+        raise Refusal(
+            "Someone changed the package.", "Nothing was changed. Reload and try again.", "order", 409
+        )
+    order: dict[str, Fields] = {code: {"position": place} for place, code in enumerate(codes)}
+    section = _section_at(step, codes, moved) if moved in order else ""
+    if section:
+        order[moved]["section"] = section
+    step.do(DOCUMENTS, order)
+    step.say(f"Changed the order, under {section}" if section else "Changed the order")
 
 
 def _section_at(step: DealStep, codes: list[str], moved: str) -> str:

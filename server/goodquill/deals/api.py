@@ -12,9 +12,10 @@ from rest_framework.views import APIView
 from goodquill.deals import actions, edits, history, keeping, lens, payload, queries, shapes, steps
 from goodquill.deals.earlier import earlier
 from goodquill.deals.opening import find_deal, open_deal
+from goodquill.deals.requests import deal_request
 from goodquill.deals.shapes import offer_at_hand
 from goodquill.forms.queries import setting_of
-from goodquill.http.endpoints import asked, checked, sent_with
+from goodquill.http.endpoints import asked, checked
 from goodquill.offices.requests import MemberRequest
 
 
@@ -52,11 +53,7 @@ class NameView(APIView):
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Name it, or let it follow address and surname again."""
         given = checked(shapes.NameSerializer, request)
-        return Response(
-            keeping.name_deal(
-                request.user, deal, sent_with(request, given), given["name"], offer_at_hand(request)
-            )
-        )
+        return Response(keeping.name_deal(deal_request(request, deal, given), given["name"]))
 
 
 class LooksView(APIView):
@@ -93,9 +90,7 @@ class ChangesView(APIView):
         """Carry out a batch of edits."""
         given = checked(shapes.EditsSerializer, request)
         wanted = [Edit(**one | {"op": Op(one["op"])}) for one in given["edits"]]
-        return Response(
-            edits.edit(request.user, deal, sent_with(request, given), wanted, offer_at_hand(request))
-        )
+        return Response(edits.edit(deal_request(request, deal, given), wanted))
 
 
 class UndoView(APIView):
@@ -110,9 +105,7 @@ class UndoView(APIView):
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Undo one change."""
         given = checked(shapes.UndoSerializer, request)
-        return Response(
-            edits.undo(request.user, deal, sent_with(request, given), given["target"], offer_at_hand(request))
-        )
+        return Response(edits.undo(deal_request(request, deal, given), given["target"]))
 
 
 class HistoryView(APIView):
@@ -175,11 +168,7 @@ class ApplyTemplateView(APIView):
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Apply one template; nothing typed is replaced, and applying twice adds nothing."""
         given = checked(shapes.ApplySerializer, request)
-        return Response(
-            actions.apply_template(
-                request.user, deal, sent_with(request, given), given["template"], offer_at_hand(request)
-            )
-        )
+        return Response(actions.apply_template(deal_request(request, deal, given), given["template"]))
 
 
 class PackageView(APIView):
@@ -194,27 +183,18 @@ class PackageView(APIView):
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Add, take out, set aside, take up again, reorder, or put under another heading."""
         given = checked(shapes.PackageEditSerializer, request)
-        change, op, document, offer = (
-            sent_with(request, given),
-            given["op"],
-            given.get("document", ""),
-            offer_at_hand(request),
-        )
+        change, op, document = deal_request(request, deal, given), given["op"], given.get("document", "")
         if op == "add":
             numbers = given.get("numbers") or [n for n in [given.get("number", "")] if n]
-            return Response(
-                actions.add_forms(request.user, deal, change, numbers, given.get("edition", ""), offer)
-            )
+            return Response(actions.add_forms(change, numbers, given.get("edition", "")))
         if op == "expect":
             wanted = given.get("expected", ""), given.get("expected_from", "")
-            return Response(actions.expect_paper(request.user, deal, change, *wanted, offer))
+            return Response(actions.expect_paper(change, *wanted))
         if op == "remove":
-            return Response(actions.remove_document(request.user, deal, change, document, offer))
+            return Response(actions.remove_document(change, document))
         if op == "section":
             section = given.get("section", "").strip() or "Added"
-            return Response(actions.put_in_section(request.user, deal, change, document, section, offer))
+            return Response(actions.put_in_section(change, document, section))
         if op == "order":
-            return Response(
-                actions.put_in_order(request.user, deal, change, given.get("order", []), document, offer)
-            )
-        return Response(actions.set_aside(request.user, deal, change, document, op == "aside", offer))
+            return Response(actions.put_in_order(change, given.get("order", []), document))
+        return Response(actions.set_aside(change, document, op == "aside"))

@@ -6,7 +6,6 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING
 from uuid import UUID
 
-from django.db import transaction
 from quillcore.facts import load_catalog
 from quillcore.facts.edited import Edited
 from quillcore.facts.edits import Edit, apply_edits
@@ -14,25 +13,19 @@ from quillcore.values import Fault
 
 from goodquill.changelog.models import Clash, Draft, Kind
 from goodquill.changelog.undoing import find_change, take_back
-from goodquill.deals.steps import DealStep, begin, finish
-from goodquill.http.endpoints import Refusal, Sent
-from goodquill.offices.models import User
+from goodquill.deals.steps import DealStep, deal_change
+from goodquill.http.endpoints import Refusal
 
 if TYPE_CHECKING:
-    from goodquill.http import wire
+    pass
 
 _STATUS = {"locked": 403, "theirs": 403, "parties moved": 409}
 
 
-@transaction.atomic
-def edit(
-    user: User, deal_id: UUID, sent: Sent, edits: Sequence[Edit], offer: int | None = None
-) -> wire.Delta:
+@deal_change(Kind.EDIT)
+def edit(step: DealStep, edits: Sequence[Edit]) -> None:
     """Carry out a batch of edits as one undoable step."""
-    step = begin(user, deal_id, sent, Kind.EDIT, offer=offer)
-    if not step.retried:
-        apply(step, edits)
-    return finish(step)
+    apply(step, edits)
 
 
 def apply(step: DealStep, edits: Sequence[Edit]) -> None:
@@ -83,10 +76,7 @@ def _keep_clashes(step: DealStep, done: Edited) -> None:
             opened.clashes[key] = [row for author, row in kept.items() if author in standing]
 
 
-@transaction.atomic
-def undo(user: User, deal_id: UUID, sent: Sent, target: UUID, offer: int | None = None) -> wire.Delta:
+@deal_change(Kind.UNDO)
+def undo(step: DealStep, target: UUID) -> None:
     """Take a step back, whichever offer it was made in.  ``offer`` is the one to be shown afterwards."""
-    step = begin(user, deal_id, sent, Kind.UNDO, offer=offer)
-    if not step.retried:
-        take_back(step, find_change(step.opened.record, target), load_catalog().label_of)
-    return finish(step)
+    take_back(step, find_change(step.opened.record, target), load_catalog().label_of)

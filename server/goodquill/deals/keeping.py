@@ -16,8 +16,8 @@ from goodquill.changelog.models import Kind, Record
 from goodquill.deals.models import Deal, Looked
 from goodquill.deals.opening import find_deal, only_a_deal
 from goodquill.deals.parts import DEAL
-from goodquill.deals.steps import begin, finish
-from goodquill.http.endpoints import Refusal, Sent
+from goodquill.deals.steps import DealStep, deal_change
+from goodquill.http.endpoints import Refusal
 from goodquill.offices.access import may_read_the_record, may_throw_away_deals
 from goodquill.offices.models import User
 from goodquill.storage.prepared import insert
@@ -29,19 +29,15 @@ FOUND_FOR = timedelta(days=30)
 MOST_LOOKS = 200
 
 
-@transaction.atomic
-def name_deal(user: User, deal_id: UUID, sent: Sent, name: str, offer: int | None = None) -> wire.Delta:
+@deal_change(Kind.NAME)
+def name_deal(step: DealStep, name: str) -> None:
     """Give the deal a name that stays; an empty one lets it follow address and surname again."""
-    step = begin(user, deal_id, sent, Kind.NAME, offer=offer)
-    if not step.retried:
-        before = step.opened.deal.name
-        step.do(DEAL, {str(deal_id): {"name": name.strip() or before, "name_typed": bool(name.strip())}})
-        step.say(
-            f"{before} is now called {name.strip()}"
-            if name.strip()
-            else f"{before} is named by address and surname again"
-        )
-    return finish(step)
+    deal, typed = step.opened.deal, name.strip()
+    before = deal.name
+    step.do(DEAL, {str(deal.pk): {"name": typed or before, "name_typed": bool(typed)}})
+    step.say(
+        f"{before} is now called {typed}" if typed else f"{before} is named by address and surname again"
+    )
 
 
 STILL_NEEDED: list[Callable[[Deal], Refusal | None]] = []

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING
-from uuid import UUID
+from functools import wraps
+from typing import TYPE_CHECKING, Concatenate, ParamSpec, TypeAlias
 
+from django.db import transaction
 from quillcore.assembly import Blank
 from quillcore.facts.edits import parties_are
 from quillcore.values import Finding
@@ -20,15 +21,18 @@ from goodquill.deals import blank_status, document_payload, naming, payload, pen
 from goodquill.deals.models import Document, Task
 from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal
 from goodquill.deals.parts import DOCUMENTS, TASKS, made
+from goodquill.deals.requests import DealRequest
 from goodquill.deals.tasks import keep_dues, may_move
 from goodquill.deals.working_copies import keep_content
-from goodquill.http.endpoints import Sent
 from goodquill.offices.models import User
 from goodquill.storage.prepared import insert
 
 if TYPE_CHECKING:
     from goodquill.http import wire
 
+Given = ParamSpec("Given")
+Doing: TypeAlias = "Callable[Concatenate[DealStep, Given], None]"
+Action: TypeAlias = "Callable[Concatenate[DealRequest, Given], wire.Delta]"
 _ONLY_DEALS = (Kind.OFFER, Kind.BRING_IN, Kind.STAGE, Kind.NAME)
 """Kinds of step that aren't made to a template."""
 
@@ -46,6 +50,11 @@ class DealStep(steps.Step):
     """Whether documents or offers changed since the deal was opened."""
     stated: list[Task] | None = None
     """The fields of tasks, where the step knows them."""
+
+    @property
+    def user(self) -> User:
+        """The member whose step it is."""
+        return self.change.by
 
     def note(self, part: Part, before: Wanted, after: Wanted) -> None:
         """Note it as any step does; the deal then has to be read again."""
@@ -94,14 +103,32 @@ class DealStep(steps.Step):
         self.opened.package.sheet.refresh([group])
 
 
-def begin(
-    user: User, deal_id: UUID, sent: Sent, kind: Kind, said: str = "", offer: int | None = None
-) -> DealStep:
-    """Lock the deal and start a step of it as one offer has it (none: the one in force); to be called in a
-    transaction. A step that is known already is given with ``retried``; another one under the same id is
+def deal_change(kind: Kind) -> Callable[[Doing[Given]], Action[Given]]:
+    """Return a decorator that makes an action of what a step does: called with a request in the place of the
+    step, it does it in one transaction, as one undoable step, and returns what moved.  A request that was
+    carried out before is answered again without being done again; a refusal leaves nothing behind."""
+
+    def action(do: Doing[Given]) -> Action[Given]:
+        @wraps(do)
+        def run(request: DealRequest, /, *args: Given.args, **given: Given.kwargs) -> wire.Delta:
+            with transaction.atomic():
+                step = begin(request, kind)
+                if not step.retried:
+                    do(step, *args, **given)
+                return finish(step)
+
+        return run
+
+    return action
+
+
+def begin(request: DealRequest, kind: Kind, said: str = "") -> DealStep:
+    """Lock the deal and start a step of it; to be called in a transaction, and only where ``deal_change``
+    doesn't fit.  A step that is known already is given with ``retried``; another one under the same id is
     refused."""
-    steps.lock(deal_id)
-    deal = find_deal(user, deal_id, step=sent.id)
+    user, sent, offer = request.user, request.sent, request.offer
+    steps.lock(request.deal)
+    deal = find_deal(user, request.deal, step=sent.id)
     if kind in _ONLY_DEALS:
         only_a_deal(deal)
     opened = OpenDeal(deal, offer, reader=user)

@@ -27,7 +27,8 @@ from goodquill.deals.actions import apply
 from goodquill.deals.models import Deal
 from goodquill.deals.opening import OpenDeal, open_deal
 from goodquill.deals.queries import deals_touched_last
-from goodquill.deals.steps import begin, finish
+from goodquill.deals.requests import DealRequest
+from goodquill.deals.steps import DealStep, begin, deal_change, finish
 from goodquill.deals.tasks import as_templates
 from goodquill.deals.working_copies import written_documents
 from goodquill.drafting.parts import TEMPLATE
@@ -142,14 +143,13 @@ def _begin(user: User, data: dict[str, Any], release: Release, like: Template | 
         name_typed=True,
         template=template,
     )
-    step = begin(user, deal.pk, Sent.new(), Kind.START, "Started the template")
+    step = begin(DealRequest.own(user, deal.pk), Kind.START)
     apply(step, template)
     step.say("Started the template")
     finish(step)
     return template
 
 
-@transaction.atomic
 def say_about(user: User, template_id: UUID, sent: Sent, given: Mapping[str, Any]) -> wire.Delta:
     """Set what a template says of itself, as one undoable step of its working copy."""
     template = find_written(user, template_id)
@@ -161,12 +161,14 @@ def say_about(user: User, template_id: UUID, sent: Sent, given: Mapping[str, Any
         raise Refusal.of(fault)
     if "name" in fields and not fields["name"].strip():
         raise Refusal("Enter a name.", "Nothing was changed. Enter a name.", "name")
-    step = begin(user, template.working_copy.pk, sent, Kind.TEMPLATE)
-    if not step.retried:
-        changed = {name: value for name, value in fields.items() if getattr(template, name) != value}
-        step.do(TEMPLATE, {str(template.pk): changed} if changed else {})
-        step.say(", ".join(f"{name}: {_in_words(value)}" for name, value in changed.items()))
-    return finish(step)
+    return _say(DealRequest(user, template.working_copy.pk, sent), template, fields)
+
+
+@deal_change(Kind.TEMPLATE)
+def _say(step: DealStep, template: Template, fields: dict[str, Any]) -> None:
+    changed = {name: value for name, value in fields.items() if getattr(template, name) != value}
+    step.do(TEMPLATE, {str(template.pk): changed} if changed else {})
+    step.say(", ".join(f"{name}: {_in_words(value)}" for name, value in changed.items()))
 
 
 def _in_words(value: Any) -> str:

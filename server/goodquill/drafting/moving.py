@@ -16,7 +16,8 @@ from goodquill.changelog.models import Kind
 from goodquill.changelog.parts import Fields
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.parts import DEAL, DOCUMENTS
-from goodquill.deals.steps import DealStep, begin, finish
+from goodquill.deals.requests import DealRequest
+from goodquill.deals.steps import DealStep, deal_change
 from goodquill.drafting.actions import find_written
 from goodquill.drafting.parts import TEMPLATE
 from goodquill.forms.models import Edition, Release
@@ -30,15 +31,16 @@ if TYPE_CHECKING:
     from goodquill.http import wire
 
 
-@transaction.atomic
 def move_on(user: User, template_id: UUID, sent: Sent) -> wire.Delta:
     """Put a template on the newest editions of its forms, as one undoable step.  A form that is retired is
     taken out, and a standing answer to a blank that is no longer there; both are named."""
     template = find_written(user, template_id)
-    step = begin(user, template.working_copy.pk, sent, Kind.TEMPLATE)
-    if step.retried:
-        return finish(step)
-    newest = _newest(user, template)
+    return _move_on(DealRequest(user, template.working_copy.pk, sent), template)
+
+
+@deal_change(Kind.TEMPLATE)
+def _move_on(step: DealStep, template: Template) -> None:
+    newest = _newest(step.user, template)
     before = {code: f"{f.edition.number} {f.edition.title}" for code, f in step.opened.forms.items()}
     wanted = _editions(step.opened, template, newest)
     if not wanted:
@@ -50,7 +52,6 @@ def move_on(user: User, template_id: UUID, sent: Sent) -> wire.Delta:
     lost = _answers_lost(step)
     step.write(*(Entry(key, Act.CLEAR, 0, Source.TEMPLATE) for key in lost))
     step.say(_in_words(newest, len(wanted) - len(gone), gone, lost))
-    return finish(step)
 
 
 @transaction.atomic

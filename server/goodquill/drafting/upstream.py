@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 from uuid import UUID
 
-from django.db import transaction
 from quillcore.facts import Act, Entry, Source, load_catalog
 from quillcore.facts.keys import OwnKey, form_blank, in_words
 from quillcore.templates.merging import same_task
@@ -14,7 +13,8 @@ from quillcore.templates.upstream import TemplatePart, changed_parts, only, seen
 from goodquill.changelog.models import Kind
 from goodquill.deals.actions import apply
 from goodquill.deals.parts import DOCUMENTS, TASKS
-from goodquill.deals.steps import DealStep, begin, finish
+from goodquill.deals.requests import DealRequest
+from goodquill.deals.steps import DealStep, deal_change
 from goodquill.deals.tasks import stated_tasks
 from goodquill.drafting.actions import find_written
 from goodquill.drafting.parts import TEMPLATE
@@ -66,15 +66,16 @@ def _label(template: Template, part: TemplatePart) -> str:
     return part.key[:1].upper() + part.key[1:]
 
 
-@transaction.atomic
 def take_over(user: User, template_id: UUID, sent: Sent, ids: list[str], keep: bool) -> wire.Delta:
     """Take those parts over from upstream as one undoable step; or, with ``keep``, leave them as they are
     here and be told of them no more."""
     template = find_written(user, template_id)
-    step = begin(user, template.working_copy.pk, sent, Kind.TEMPLATE)
-    if step.retried:
-        return finish(step)
-    like = upstream_of(user, template)
+    return _take_over(DealRequest(user, template.working_copy.pk, sent), template, ids, keep)
+
+
+@deal_change(Kind.TEMPLATE)
+def _take_over(step: DealStep, template: Template, ids: list[str], keep: bool) -> None:
+    like = upstream_of(step.user, template)
     if like is None:
         raise Refusal(
             "You can no longer see the template it was copied from.", "Nothing was changed.", "upstream", 404
@@ -93,7 +94,6 @@ def take_over(user: User, template_id: UUID, sent: Sent, ids: list[str], keep: b
     step.do(TEMPLATE, {str(template.pk): {"base": seen(template.base, like.data, named)}})
     verb = "Kept as is" if keep else f"Updated from “{like.name}”"
     step.say(f"{verb}: {', '.join(_label(template, part) for part in parts)}")
-    return finish(step)
 
 
 def _clear(step: DealStep, parts: list[TemplatePart]) -> None:

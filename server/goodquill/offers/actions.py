@@ -7,9 +7,7 @@ from datetime import date
 from decimal import Decimal
 from itertools import count
 from typing import TYPE_CHECKING, Any
-from uuid import UUID
 
-from django.db import transaction
 from quillcore.facts import Act, Entry, Source, load_catalog
 from quillcore.facts.keys import OwnKey, own_key
 from quillcore.facts.scopes import TERMS
@@ -21,12 +19,11 @@ from goodquill.deals.models import Offer
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.parts import OFFERS, made
 from goodquill.deals.payload import offer_row
-from goodquill.deals.steps import DealStep, begin, finish
-from goodquill.http.endpoints import Refusal, Sent
+from goodquill.deals.steps import DealStep, deal_change
+from goodquill.http.endpoints import Refusal
 from goodquill.offers.models import Turn
 from goodquill.offers.papers import put_once
 from goodquill.offers.turns import put_in_force, turns_of
-from goodquill.offices.models import User
 
 if TYPE_CHECKING:
     from goodquill.http import wire
@@ -88,13 +85,11 @@ def _head(view: OpenDeal, other: str, other_agent: str, turns: int) -> wire.Offe
     }
 
 
-@transaction.atomic
-def add_offer(user: User, deal_id: UUID, sent: Sent, name: str, like: int | None) -> wire.Delta:
-    """Return another set of terms.  ``like`` names an offer whose terms, documents and answers are copied;
-    without it the new one is bare, but for copies of the forms that speak of terms."""
-    step = begin(user, deal_id, sent, Kind.OFFER, offer=like)
-    if step.retried:
-        return finish(step)
+@deal_change(Kind.OFFER)
+def add_offer(step: DealStep, name: str) -> None:
+    """Make another set of terms.  The terms, documents and answers of the requested offer are copied;
+    without one the new offer is bare, but for copies of the forms that speak of terms."""
+    like = step.asked
     before = step.opened
     if len(before.kept.offers) >= MOST_OFFERS:
         raise Refusal(f"A deal has {MOST_OFFERS} offers at most.", "Remove one first.", "offers")
@@ -106,7 +101,6 @@ def add_offer(user: User, deal_id: UUID, sent: Sent, name: str, like: int | None
     _copy_entries(step, before, offer, codes, whole=like is not None)
     step.say(f"Added {offer.name}" + (f", like {before.offer.name}" if like is not None else ""))
     step.asked, step.stale = offer.pk, True
-    return finish(step)
 
 
 def _copy_documents(step: DealStep, offer: Offer) -> dict[str, str]:
@@ -137,22 +131,12 @@ def _copy_entries(step: DealStep, before: OpenDeal, offer: Offer, codes: dict[st
     step.write_rows(copies)
 
 
-@transaction.atomic
+@deal_change(Kind.OFFER)
 def change_offer(
-    user: User,
-    deal_id: UUID,
-    sent: Sent,
-    offer: int,
-    op: str,
-    name: str = "",
-    day: date | None = None,
-    decline_others: bool = False,
-) -> wire.Delta:
+    step: DealStep, op: str, name: str = "", day: date | None = None, decline_others: bool = False
+) -> None:
     """Name an offer, say what became of it, take it out, or accept it: its terms are then in force, from
     ``day`` on.  What is told of it, or that it is a back-up, gets its paper."""
-    step = begin(user, deal_id, sent, Kind.OFFER, offer=offer)
-    if step.retried:
-        return finish(step)
     opened, at_hand = step.opened, step.opened.offer
     if op == "accept":
         _accept(step, day, decline_others)
@@ -162,14 +146,14 @@ def change_offer(
     elif op == "name":
         if not name.strip():
             raise Refusal("Enter a name.", "The old name stays.", "name")
-        step.do(OFFERS, {str(offer): {"name": name.strip()[:120]}})
+        step.do(OFFERS, {str(at_hand.pk): {"name": name.strip()[:120]}})
         step.say(f"Named {at_hand.name} “{name.strip()[:120]}”")
     elif op == "remove":
         if at_hand.in_force:
             raise Refusal(
                 "The offer in force can't be removed.", "Put another offer in force first.", "offer", 409
             )
-        step.do(OFFERS, {str(offer): {"removed": True}})
+        step.do(OFFERS, {str(at_hand.pk): {"removed": True}})
         step.say(f"Removed {at_hand.name}")
     else:
         if (
@@ -184,11 +168,10 @@ def change_offer(
                 "offer",
                 409,
             )
-        step.do(OFFERS, {str(offer): {"outcome": op}})
+        step.do(OFFERS, {str(at_hand.pk): {"outcome": op}})
         if op == "back-up":
             _stand_by(step)
         step.say(f"{at_hand.name}: {op}")
-    return finish(step)
 
 
 def _stand_by(step: DealStep) -> None:

@@ -9,8 +9,9 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from goodquill.deals.opening import open_deal
+from goodquill.deals.requests import offer_request
 from goodquill.deals.shapes import DeltaSerializer
-from goodquill.http.endpoints import checked, sent_with
+from goodquill.http.endpoints import checked
 from goodquill.offers import actions, shapes, turns
 from goodquill.offices.once import expensive
 from goodquill.offices.requests import MemberRequest
@@ -29,9 +30,7 @@ class OffersView(APIView):
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Add an offer, which is then at hand."""
         given = checked(shapes.NewOfferSerializer, request)
-        return Response(
-            actions.add_offer(request.user, deal, sent_with(request, given), given["name"], given["like"])
-        )
+        return Response(actions.add_offer(offer_request(request, deal, given, given["like"]), given["name"]))
 
 
 class OfferView(APIView):
@@ -43,10 +42,7 @@ class OfferView(APIView):
         given = checked(shapes.OfferEditSerializer, request)
         return Response(
             actions.change_offer(
-                request.user,
-                deal,
-                sent_with(request, given),
-                offer,
+                offer_request(request, deal, given, offer),
                 given["op"],
                 given["name"],
                 given["day"],
@@ -72,7 +68,7 @@ class TurnsView(APIView):
         """Record a counteroffer: one side puts terms otherwise; our client's gets its paper."""
         given = checked(shapes.NewTurnSerializer, request)
         said = (given["maker"], given["day"], given["terms"], given["paper"])
-        return Response(turns.take_turn(request.user, deal, sent_with(request, given), offer, *said))
+        return Response(turns.take_turn(offer_request(request, deal, given, offer), *said))
 
 
 class TurnView(APIView):
@@ -82,4 +78,4 @@ class TurnView(APIView):
     def post(self, request: MemberRequest, deal: UUID, offer: int, turn: int) -> Response:
         """Record that both sides agree on it: its terms are the deal's."""
         given = checked(shapes.AgreedSerializer, request)
-        return Response(turns.agree_on(request.user, deal, sent_with(request, given), offer, turn))
+        return Response(turns.agree_on(offer_request(request, deal, given, offer), turn))

@@ -10,9 +10,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
 from typing import TYPE_CHECKING
-from uuid import UUID
 
-from django.db import transaction
 from quillcore.estimates import money_sheets, what_if
 from quillcore.facts import Act, Entry, Source, load_catalog
 from quillcore.facts.edits import reads_as
@@ -27,11 +25,11 @@ from quillcore.values.dates import print_date
 from goodquill.changelog.models import Kind
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.parts import made
-from goodquill.deals.steps import DealStep, begin, finish
-from goodquill.http.endpoints import Refusal, Sent
+from goodquill.deals.requests import DealRequest
+from goodquill.deals.steps import DealStep, deal_change
+from goodquill.http.endpoints import Refusal
 from goodquill.offers.models import TURNS, Turn
 from goodquill.offers.papers import form_for, put_form
-from goodquill.offices.models import User
 
 if TYPE_CHECKING:
     from goodquill.http import wire
@@ -158,24 +156,20 @@ def _cell(sheet: Evaluator, key: str) -> str:
 # Another turn
 
 
-@transaction.atomic
 def take_turn(
-    user: User,
-    deal_id: UUID,
-    sent: Sent,
-    offer: int,
-    maker: str,
-    day: date,
-    terms: Sequence[Mapping[str, str]],
-    paper: str,
+    request: DealRequest, maker: str, day: date, terms: Sequence[Mapping[str, str]], paper: str
 ) -> wire.TurnTaken:
     """Record that a side puts terms otherwise.  What our client says gets its form, filled with what changes;
     of what the other side says ``paper`` names the document that it came by, "" without one."""
-    step = begin(user, deal_id, sent, Kind.OFFER, offer=offer)
+    done = _take_turn(request, maker, day, terms, paper)
+    newest = Turn.objects.filter(offer=request.offer, removed=False).last()
+    return {**done, "paper": newest.paper if newest is not None else ""}
+
+
+@deal_change(Kind.OFFER)
+def _take_turn(step: DealStep, maker: str, day: date, terms: Sequence[Mapping[str, str]], paper: str) -> None:
     opened = step.opened
     turns = turns_of(opened)
-    if step.retried:
-        return {**finish(step), "paper": turns[-1].paper if turns else ""}
     if len(turns) >= MOST_TURNS:
         raise Refusal(f"An offer can have {MOST_TURNS} turns at most.", "Start another offer.", "turns")
     if maker not in (opened.side.clients, opened.side.others):
@@ -202,7 +196,6 @@ def take_turn(
     said = ", ".join(load_catalog().label_of(key) for key in changed[:3])
     more = f" and {len(changed) - 3} more" if len(changed) > 3 else ""
     step.say(f"{turn.what.capitalize()} {number} by the {maker.removesuffix('s')}: {said}{more}"[:300])
-    return {**finish(step), "paper": turn.paper}
 
 
 def _read(opened: OpenDeal, terms: Sequence[Mapping[str, str]]) -> dict[str, Value]:
@@ -265,12 +258,9 @@ def _make_paper(
 # Agreement
 
 
-@transaction.atomic
-def agree_on(user: User, deal_id: UUID, sent: Sent, offer: int, turn: int) -> wire.Delta:
+@deal_change(Kind.OFFER)
+def agree_on(step: DealStep, turn: int) -> None:
     """Return both sides agree on a turn, and so on those before it."""
-    step = begin(user, deal_id, sent, Kind.OFFER, offer=offer)
-    if step.retried:
-        return finish(step)
     turns = turns_of(step.opened)
     at = next((n for n, t in enumerate(turns) if t.pk == turn), None)
     if at is None:
@@ -279,7 +269,6 @@ def agree_on(user: User, deal_id: UUID, sent: Sent, offer: int, turn: int) -> wi
         raise Refusal("This was agreed on already.", "Reload and try again.", "turn", 409)
     put_in_force(step, turns[: at + 1])
     step.say(f"Agreed on the {turns[at].what} of {print_date(turns[at].day)}")
-    return finish(step)
 
 
 def put_in_force(step: DealStep, turns: Sequence[Turn]) -> None:

@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
-from django.db import transaction
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from quillcore.facts import Act, Entry, Row, Source, compare, load_catalog
@@ -18,8 +17,9 @@ from quillcore.values import Value, shown
 from goodquill.changelog.models import Kind
 from goodquill.deals.incoming.receiving import Paper, put_in_package, waiting_places
 from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal
-from goodquill.deals.steps import begin, finish
-from goodquill.http.endpoints import Refusal, Sent
+from goodquill.deals.requests import DealRequest
+from goodquill.deals.steps import DealStep, deal_change
+from goodquill.http.endpoints import Refusal
 from goodquill.offices.models import User
 from goodquill.runtime.services import Trouble
 from goodquill.sources import clients
@@ -206,13 +206,7 @@ def _row(row: Row) -> wire.Row:
 
 
 def accept(
-    user: User,
-    deal_id: UUID,
-    sent: Sent,
-    comparison_id: UUID,
-    take: dict[str, str],
-    papers: Sequence[str] = (),
-    offer: int | None = None,
+    request: DealRequest, comparison_id: UUID, take: dict[str, str], papers: Sequence[str] = ()
 ) -> wire.Delta:
     """Write what a comparison showed, as one undoable change.
 
@@ -220,26 +214,15 @@ def accept(
     proposed, the source to believe; ``papers`` are the keys of the attached ones that are wanted in the
     package.
     """
-    comparison = get_object_or_404(Comparison, pk=comparison_id, deal=find_deal(user, deal_id))
+    comparison = get_object_or_404(Comparison, pk=comparison_id, deal=find_deal(request.user, request.deal))
     # Fetched before the deal is locked: a slow service holds up nobody else.
     fetched, troubles = fetch_papers(comparison.papers, list(papers)) if papers else ([], [])
-    with transaction.atomic():
-        done = _accept(user, deal_id, sent, comparison, take, fetched, offer)
+    done = _accept(request, comparison, take, fetched)
     return done | {"said": ". ".join([done["said"], *troubles])}
 
 
-def _accept(
-    user: User,
-    deal_id: UUID,
-    sent: Sent,
-    comparison: Comparison,
-    take: dict[str, str],
-    papers: list[Paper],
-    offer: int | None,
-) -> wire.Delta:
-    step = begin(user, deal_id, sent, Kind.BRING_IN, offer=offer)
-    if step.retried:
-        return finish(step)
+@deal_change(Kind.BRING_IN)
+def _accept(step: DealStep, comparison: Comparison, take: dict[str, str], papers: list[Paper]) -> None:
     listed, roll, _ = _facts(comparison)
     opened, entries = step.opened, []
     listing, _ = for_the_owner(opened.ledger, listed)
@@ -266,4 +249,3 @@ def _accept(
     step.say(". ".join(said))
     Comparison.objects.filter(pk=comparison.pk).update(accepted=timezone.now())
     step.write(*entries)
-    return finish(step)

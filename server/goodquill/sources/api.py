@@ -9,8 +9,9 @@ from rest_framework import serializers as s
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from goodquill.deals.requests import deal_request
 from goodquill.deals.shapes import DeltaSerializer, OfferQuery, offer_at_hand
-from goodquill.http.endpoints import Refusal, asked, checked, sent_with
+from goodquill.http.endpoints import Refusal, asked, checked
 from goodquill.offices.once import expensive
 from goodquill.offices.requests import MemberRequest
 from goodquill.runtime.services import Trouble
@@ -83,12 +84,9 @@ class AcceptView(APIView):
         given = checked(AcceptSerializer, request)
         return Response(
             actions.accept(
-                request.user,
-                deal,
-                sent_with(request, given),
+                deal_request(request, deal, given),
                 given["comparison"],
                 given.get("take", {}),
                 given.get("papers", []),
-                offer_at_hand(request),
             )
         )

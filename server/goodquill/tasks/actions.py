@@ -4,9 +4,7 @@ from __future__ import annotations
 
 import uuid
 from typing import TYPE_CHECKING, Any
-from uuid import UUID
 
-from django.db import transaction
 from quillcore.facts import Side, load_catalog
 from quillcore.tasks.wording import read_when
 from quillcore.templates.model import MOST_TASKS
@@ -17,13 +15,13 @@ from goodquill.changelog.models import Kind
 from goodquill.deals.models import Task
 from goodquill.deals.opening import only_a_deal
 from goodquill.deals.parts import TASKS
-from goodquill.deals.steps import DealStep, begin, finish
+from goodquill.deals.steps import DealStep, deal_change
 from goodquill.deals.tasks import dues_of, stated_tasks
-from goodquill.http.endpoints import Refusal, Sent
+from goodquill.http.endpoints import Refusal
 from goodquill.offices.models import User
 
 if TYPE_CHECKING:
-    from goodquill.http import wire
+    pass
 
 _SAID = ("what", "who", "group", "when", "settled_by", "remind", "note")
 _SAID_OF_FORMS = ("who", "remind", "note")
@@ -31,17 +29,12 @@ _SAID_OF_FORMS = ("who", "remind", "note")
 _SETTLES = ("done", "not done", "not needed", "needed")
 
 
-@transaction.atomic
-def change_task(
-    user: User, deal_id: UUID, sent: Sent, given: dict[str, Any], offer: int | None = None
-) -> wire.Delta:
+@deal_change(Kind.TASK)
+def change_task(step: DealStep, given: dict[str, Any]) -> None:
     """Carry out one change; see ``TaskOpSerializer`` for what is given."""
-    step = begin(user, deal_id, sent, Kind.TASK, offer=offer)
-    if not step.retried:
-        if given["op"] in _SETTLES:
-            only_a_deal(step.opened.deal)
-        _add(step, given) if given["op"] == "add" else _change(step, given)
-    return finish(step)
+    if given["op"] in _SETTLES:
+        only_a_deal(step.opened.deal)
+    _add(step, given) if given["op"] == "add" else _change(step, given)
 
 
 def _add(step: DealStep, given: dict[str, Any]) -> None:

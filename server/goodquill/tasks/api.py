@@ -12,9 +12,10 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from goodquill.deals.opening import open_deal
+from goodquill.deals.requests import deal_request
 from goodquill.deals.shapes import DeltaSerializer, OfferQuery, offer_at_hand
 from goodquill.http.anybody import ForAnybody
-from goodquill.http.endpoints import as_file, asked, checked, sent_with
+from goodquill.http.endpoints import as_file, asked, checked
 from goodquill.offices.once import once
 from goodquill.offices.requests import MemberRequest
 from goodquill.tasks import actions, calendars, queries, shapes
@@ -39,9 +40,7 @@ class TasksView(APIView):
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Change one."""
         given = checked(shapes.TaskOpSerializer, request)
-        return Response(
-            actions.change_task(request.user, deal, sent_with(request, given), given, offer_at_hand(request))
-        )
+        return Response(actions.change_task(deal_request(request, deal, given), given))
 
 
 class DealCalendarView(APIView):

@@ -9,7 +9,6 @@ from functools import lru_cache
 from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
-from django.db import transaction
 from django.shortcuts import get_object_or_404
 from quillcore.assembly.answers import Filled, read_answers
 from quillcore.facts.edits import Edit, Op, reads_as
@@ -36,10 +35,10 @@ from goodquill.deals.incoming.receiving import put_in_package, waiting_places
 from goodquill.deals.models import Incoming
 from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal, open_deal
 from goodquill.deals.parts import INCOMING
-from goodquill.deals.steps import DealStep, begin, finish
+from goodquill.deals.steps import DealStep, deal_change
 from goodquill.forms.models import ReleaseForm
 from goodquill.forms.queries import forms_of
-from goodquill.http.endpoints import Refusal, Sent
+from goodquill.http.endpoints import Refusal
 from goodquill.http.limits import MOST_INCOMING
 from goodquill.offices.access import may_use_releases
 from goodquill.offices.models import User
@@ -219,21 +218,16 @@ def _is_ours_to_say(opened: OpenDeal, stored: str) -> bool:
     return known and not is_locked and opened.vocabulary.only_answered_by(stored) is None
 
 
-@transaction.atomic
-def put_in_place(
-    user: User, deal_id: UUID, sent: Sent, papers: Sequence[dict[str, Any]], offer: int | None = None
-) -> wire.Delta:
+@deal_change(Kind.DOCUMENTS)
+def put_in_place(step: DealStep, papers: Sequence[dict[str, Any]]) -> None:
     """Put papers, made of pages of files that came, where they belong, and take over answers that stand on
     them: one undoable step, after which undo has the files waiting again."""
-    step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
-    if not step.retried:
-        only_a_deal(step.opened.deal)
-        rows = {str(row.pk): row for row in step.opened.deal.incoming.filter(settled=False)}
-        said = [text for paper in papers for text in _put(step, paper, rows, user)]
-        used = {page["of"] for paper in papers for page in paper["pages"]}
-        step.do(INCOMING, {code: {"settled": True} for code in sorted(used & rows.keys())})
-        step.say(". ".join(said))
-    return finish(step)
+    only_a_deal(step.opened.deal)
+    rows = {str(row.pk): row for row in step.opened.deal.incoming.filter(settled=False)}
+    said = [text for paper in papers for text in _put(step, paper, rows, step.user)]
+    used = {page["of"] for paper in papers for page in paper["pages"]}
+    step.do(INCOMING, {code: {"settled": True} for code in sorted(used & rows.keys())})
+    step.say(". ".join(said))
 
 
 def _put(step: DealStep, paper: dict[str, Any], rows: dict[str, Incoming], user: User) -> list[str]:

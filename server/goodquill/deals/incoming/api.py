@@ -16,9 +16,10 @@ from goodquill.deals import shapes
 from goodquill.deals.incoming import actions as incoming
 from goodquill.deals.incoming import shapes as incoming_shapes
 from goodquill.deals.opening import find_deal
+from goodquill.deals.requests import deal_request
 from goodquill.deals.shapes import offer_at_hand
 from goodquill.forms.pages import SHARPNESS, page_picture
-from goodquill.http.endpoints import Refusal, checked, name_of, sent_with, uploaded
+from goodquill.http.endpoints import Refusal, checked, name_of, uploaded
 from goodquill.offices.once import expensive, once
 from goodquill.offices.requests import MemberRequest
 
@@ -91,5 +92,4 @@ class PutInPlaceView(APIView):
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Put the papers made of their pages where they belong, and take over answers on them."""
         given = checked(incoming_shapes.PutInPlaceSerializer, request)
-        sent, offer = sent_with(request, given), offer_at_hand(request)
-        return Response(incoming.put_in_place(request.user, deal, sent, given["papers"], offer))
+        return Response(incoming.put_in_place(deal_request(request, deal, given), given["papers"]))

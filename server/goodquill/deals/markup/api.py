@@ -11,8 +11,9 @@ from rest_framework.views import APIView
 from goodquill.deals import shapes
 from goodquill.deals.markup import by_hand, spots
 from goodquill.deals.markup.shapes import ChangeByHandSerializer, ChangeSpotsSerializer, SpotsSerializer
+from goodquill.deals.requests import deal_request
 from goodquill.deals.shapes import offer_at_hand
-from goodquill.http.endpoints import checked, sent_with
+from goodquill.http.endpoints import checked
 from goodquill.offices.requests import MemberRequest
 
 
@@ -28,8 +29,7 @@ class ByHandView(APIView):
     def post(self, request: MemberRequest, deal: UUID, document: str) -> Response:
         """Strike words out, write some in, or take such a change out again."""
         given = checked(ChangeByHandSerializer, request)
-        sent, offer = sent_with(request, given), offer_at_hand(request)
-        return Response(by_hand.change_by_hand(request.user, deal, sent, document, given, offer))
+        return Response(by_hand.change_by_hand(deal_request(request, deal, given), document, given))
 
 
 class SpotsView(APIView):
@@ -49,5 +49,4 @@ class SpotsView(APIView):
     def post(self, request: MemberRequest, deal: UUID, document: str) -> Response:
         """Put places, move them, or take them out; never on top of each other."""
         given = checked(ChangeSpotsSerializer, request)
-        sent, offer = sent_with(request, given), offer_at_hand(request)
-        return Response(spots.change_spots(request.user, deal, sent, document, given, offer))
+        return Response(spots.change_spots(deal_request(request, deal, given), document, given))

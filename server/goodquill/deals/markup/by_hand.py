@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
-from uuid import UUID
 
-from django.db import transaction
 from quillcore.assembly import read_change
 from quillcore.assembly.markup import MOST_CHANGES
 from quillcore.values import Fault
@@ -14,28 +12,22 @@ from goodquill.changelog.models import Kind
 from goodquill.deals.models import Document
 from goodquill.deals.opening import only_a_deal
 from goodquill.deals.parts import DOCUMENTS
-from goodquill.deals.steps import DealStep, begin, finish
-from goodquill.http.endpoints import Refusal, Sent
-from goodquill.offices.models import User
+from goodquill.deals.steps import DealStep, deal_change
+from goodquill.http.endpoints import Refusal
 
 if TYPE_CHECKING:
-    from goodquill.http import wire
+    pass
 
 _KEPT = ("id", "page", "struck", "words", "text", "at")
 
 
-@transaction.atomic
-def change_by_hand(
-    user: User, deal_id: UUID, sent: Sent, code: str, given: dict[str, Any], offer: int | None = None
-) -> wire.Delta:
+@deal_change(Kind.DOCUMENTS)
+def change_by_hand(step: DealStep, code: str, given: dict[str, Any]) -> None:
     """Strike words out, write some in, or take such a change out again, as one undoable step.  A paper that
     came from elsewhere stays as it came: a copy of it is changed, and itself set aside."""
-    step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
-    if not step.retried:
-        only_a_deal(step.opened.deal)
-        document = step.opened.document(code)
-        _take_out(step, document, given["id"]) if given["op"] == "remove" else _add(step, document, given)
-    return finish(step)
+    only_a_deal(step.opened.deal)
+    document = step.opened.document(code)
+    _take_out(step, document, given["id"]) if given["op"] == "remove" else _add(step, document, given)
 
 
 def _add(step: DealStep, document: Document, given: dict[str, Any]) -> None:

@@ -6,7 +6,6 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
-from django.db import transaction
 from quillcore.assembly.added_places import MOST_SPOTS, HandSpot, in_the_way, read_spot
 from quillcore.assembly.people import everybody
 from quillcore.facts.parties import initials_of
@@ -18,8 +17,8 @@ from goodquill.deals.document_payload import spot_row
 from goodquill.deals.models import Document, RememberedSpots
 from goodquill.deals.opening import only_a_deal, open_deal
 from goodquill.deals.parts import DOCUMENTS
-from goodquill.deals.steps import begin, finish
-from goodquill.http.endpoints import Refusal, Sent
+from goodquill.deals.steps import DealStep, deal_change
+from goodquill.http.endpoints import Refusal
 from goodquill.offices.models import User
 
 if TYPE_CHECKING:
@@ -56,24 +55,19 @@ def _remembered(user: User, document: Document, form: Form) -> wire.RememberedSp
     return {"spots": [spot_row(s) for s in standing], "by": by, "at": found.at}
 
 
-@transaction.atomic
-def change_spots(
-    user: User, deal_id: UUID, sent: Sent, code: str, given: dict[str, Any], offer: int | None = None
-) -> wire.Delta:
+@deal_change(Kind.DOCUMENTS)
+def change_spots(step: DealStep, code: str, given: dict[str, Any]) -> None:
     """Put places on a document's pages, or take some out, as one undoable step."""
-    step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
-    if not step.retried:
-        only_a_deal(step.opened.deal)
-        document = step.opened.document(code)
-        form = step.opened.forms[code]
-        if given["op"] == "remove":
-            left = _without(document, given.get("ids", []))
-        else:
-            left = _with(document, form, given.get("spots", []))
-        step.do(DOCUMENTS, {code: {"spots": left}})
-        step.say(_said(document, given, form))
-        _remember(user, form, left)
-    return finish(step)
+    only_a_deal(step.opened.deal)
+    document = step.opened.document(code)
+    form = step.opened.forms[code]
+    if given["op"] == "remove":
+        left = _without(document, given.get("ids", []))
+    else:
+        left = _with(document, form, given.get("spots", []))
+    step.do(DOCUMENTS, {code: {"spots": left}})
+    step.say(_said(document, given, form))
+    _remember(step.user, form, left)
 
 
 def _without(document: Document, ids: Sequence[str]) -> list[dict[str, Any]]:

@@ -13,9 +13,10 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from goodquill.deals.opening import find_deal, only_a_deal, open_deal
+from goodquill.deals.requests import deal_request
 from goodquill.deals.shapes import DeltaSerializer, OfferQuery, offer_at_hand
 from goodquill.forms.pages import SHARPNESS, page_picture
-from goodquill.http.endpoints import Refusal, as_file, asked, checked, sent_with
+from goodquill.http.endpoints import Refusal, as_file, asked, checked
 from goodquill.offices.once import expensive, once
 from goodquill.offices.requests import MemberRequest
 from goodquill.signing.letters import TOLD, told_of
@@ -90,8 +91,7 @@ class SignedOnPaperView(APIView):
         """Record by whom it was signed and when."""
         given = checked(shapes.SignedOnPaperSerializer, request)
         said = (document, given["ours"], given["who"], given["day"])
-        sent = sent_with(request, given)
-        return Response(record_signed(request.user, deal, sent, offer_at_hand(request), *said))
+        return Response(record_signed(deal_request(request, deal, given), *said))
 
 
 class RoundsOutView(APIView):

@@ -18,8 +18,9 @@ from quillcore.values import Fault
 from goodquill.changelog.models import Kind
 from goodquill.deals.opening import OpenDeal, open_deal
 from goodquill.deals.parts import DOCUMENTS
+from goodquill.deals.requests import DealRequest
 from goodquill.deals.steps import begin, finish
-from goodquill.http.endpoints import Refusal, Sent
+from goodquill.http.endpoints import Refusal
 from goodquill.offices.models import User
 from goodquill.signing.models import Paper, Round, Signer
 from goodquill.signing.rounds.making import find_signer
@@ -109,7 +110,7 @@ def record_by_pen(user: User, round_id: UUID, signer_id: UUID, scans: Mapping[UU
     if missing:
         raise Refusal(f"There is no scan of {missing[0]}.", "Choose which paper it is.", "document")
     _refuse_questions(signer, papers)
-    step = begin(user, row.deal_id, Sent.new(), Kind.DOCUMENTS, offer=row.offer)
+    step = begin(DealRequest.own(user, row.deal_id, row.offer), Kind.DOCUMENTS)
     found = _scans(step.opened, dict.fromkeys(scans[paper.pk] for paper in papers))
     kept = {scan.id: files.keep(scan.form.pdf) for scan in found}
     signer.by_pen = {

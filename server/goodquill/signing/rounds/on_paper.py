@@ -5,9 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import date
 from typing import TYPE_CHECKING
-from uuid import UUID
 
-from django.db import transaction
 from quillcore.assembly import PackageDocument
 from quillcore.assembly.people import person
 from quillcore.offers.agreement import parties_of_both
@@ -18,13 +16,12 @@ from quillcore.values.dates import print_date
 from goodquill.changelog.models import Kind
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.parts import DOCUMENTS
-from goodquill.deals.steps import begin, finish
-from goodquill.http.endpoints import Refusal, Sent
-from goodquill.offices.models import User
+from goodquill.deals.steps import DealStep, deal_change
+from goodquill.http.endpoints import Refusal
 from goodquill.signing.sealing.agreeing import come_to_agree
 
 if TYPE_CHECKING:
-    from goodquill.http import wire
+    pass
 
 
 def signers_of(opened: OpenDeal, document: PackageDocument) -> dict[str, list[str]]:
@@ -42,22 +39,10 @@ def refuse_day_to_come(day: date) -> None:
         raise Refusal("This day is in the future.", "Enter the day it was signed.", "day")
 
 
-@transaction.atomic
-def record_signed(
-    user: User,
-    deal_id: UUID,
-    sent: Sent,
-    offer: int | None,
-    code: str,
-    ours: str,
-    who: Sequence[str],
-    day: date,
-) -> wire.Delta:
+@deal_change(Kind.DOCUMENTS)
+def record_signed(step: DealStep, code: str, ours: str, who: Sequence[str], day: date) -> None:
     """Return a paper that came is ``ours`` (a document's code), signed by pen by these people (by key), the
     last of them on ``day``.  It stands where ours stood, which is set aside; undo takes that back."""
-    step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
-    if step.retried:
-        return finish(step)
     opened = step.opened
     rows = {d.code: d for d in opened.documents}
     form = opened.package.by_id.get(ours)
@@ -80,4 +65,3 @@ def record_signed(
     by_everybody = {ours} if parties and parties <= {*who} else set()
     follows = come_to_agree(step, by_everybody, day)
     step.say(". ".join([f"{form.form.edition.named} was {said}", *follows])[:300])
-    return finish(step)

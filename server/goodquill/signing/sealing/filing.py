@@ -28,8 +28,9 @@ from quillcore.values.dates import print_date
 from goodquill.changelog.models import Kind
 from goodquill.deals.incoming.receiving import put_in_package
 from goodquill.deals.opening import OpenDeal
+from goodquill.deals.requests import DealRequest
 from goodquill.deals.steps import DealStep, begin, finish
-from goodquill.http.endpoints import Refusal, Sent
+from goodquill.http.endpoints import Refusal
 from goodquill.signing.models import Paper, Round
 from goodquill.signing.sealing.agreeing import come_to_agree
 from goodquill.storage import files
@@ -110,7 +111,7 @@ def _take_answers(step: DealStep, paper: Paper) -> None:
 
 
 def _put(row: Round, papers: list[tuple[Paper, Received]]) -> None:
-    step = begin(row.deal.owner, row.deal_id, Sent.new(), Kind.DOCUMENTS, offer=row.offer)
+    step = begin(DealRequest.own(row.deal.owner, row.deal_id, row.offer), Kind.DOCUMENTS)
     by_both = signed_by_both(row, step.opened)
     said = []
     for paper, found in papers:

@@ -21,10 +21,10 @@ from goodquill.contacts.actions import save_contact
 from goodquill.contacts.models import Contact, HomeSeen
 from goodquill.deals.edits import edit
 from goodquill.deals.models import Deal
+from goodquill.deals.requests import DealRequest
 from goodquill.demo.clauses import CLAUSES
 from goodquill.demo.house import publish_house_templates
 from goodquill.demo.world import BROKERAGES, CONTACTS, DEALS, HOMES_SEEN, PASSWORD, DemoDeal
-from goodquill.http.endpoints import Sent
 from goodquill.offers.actions import add_offer
 from goodquill.offices.models import Brokerage, Membership, Office, User
 from goodquill.packs.management.commands.take_in_pack import take_in_path
@@ -153,9 +153,7 @@ def start(user: User, demo: DemoDeal) -> None:
     )
     if demo.parcel:
         sources.accept(
-            user,
-            deal.pk,
-            Sent.new(),
+            DealRequest.own(user, deal.pk),
             sources.look(user, deal.pk, sources.Wanted(parcel=demo.parcel))["id"],
             {},
         )
@@ -165,12 +163,12 @@ def start(user: User, demo: DemoDeal) -> None:
             raise CommandError(found.message)
         number = sorted(str(r["ListingId"]) for r in found)[demo.listing]
         comparison = sources.look(user, deal.pk, sources.Wanted(number))
-        sources.accept(user, deal.pk, Sent.new(), comparison["id"], {})
+        sources.accept(DealRequest.own(user, deal.pk), comparison["id"], {})
     edits = [Edit(Op.TYPE, key, text) for key, text in demo.typed.items()]
     if any(key.startswith("sellers.1") for key in demo.typed):
         edits.insert(0, Edit(Op.PARTY_ADD, Group.SELLERS, party=uuid.uuid4().hex[:8]))
     if edits:
-        edit(user, deal.pk, Sent.new(), edits)
+        edit(DealRequest.own(user, deal.pk), edits)
     for n, said in enumerate(demo.offers):
         receive(user, deal, said, None if n else deal.offers.get().pk)
 
@@ -178,7 +176,7 @@ def start(user: User, demo: DemoDeal) -> None:
 def receive(user: User, deal: Deal, said: dict[str, str], offer: int | None) -> None:
     """Receive an offer that came in on a listing: the empty first one, or another."""
     if offer is None:
-        offer = add_offer(user, deal.pk, Sent.new(), "", None)["head"]["offer"]
+        offer = add_offer(DealRequest.own(user, deal.pk), "")["head"]["offer"]
     edits: list[Edit] = []
     for n, name in enumerate(said["buyers"].split(", "), 1):
         given, _, family = name.rpartition(" ")
@@ -186,4 +184,4 @@ def receive(user: User, deal: Deal, said: dict[str, str], offer: int | None) -> 
         edits.append(Edit(Op.PARTY_ADD, Group.BUYERS, party=uuid.uuid4().hex[:8]))
         edits += [Edit(Op.TYPE, Group.BUYERS.key(n, field), text) for field, text in named.items()]
     edits += [Edit(Op.TYPE, key, text) for key, text in said.items() if key != "buyers"]
-    edit(user, deal.pk, Sent.new(), edits, offer)
+    edit(DealRequest.own(user, deal.pk, offer), edits)
