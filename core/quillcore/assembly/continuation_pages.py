@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from datetime import date
 from functools import lru_cache
 
 from quillcore.assembly.blanks import Blank, Package, PackageDocument
@@ -12,7 +13,6 @@ from quillcore.facts.keys import Group, Role, read_role
 from quillcore.forms import Form
 from quillcore.pdf import Frame, Overlay, fit, wrap
 from quillcore.pdf.typeface import width
-from quillcore.values import KINDS
 from quillcore.values.dates import print_date
 
 _LEFT, _RIGHT, _TOP, _BOTTOM = 54.0, 558.0, 712.0, 82.0
@@ -163,7 +163,7 @@ def _head(package: Package, document: PackageDocument, signs: _Signers) -> list[
         said += [f"{group.label}: {names}"] if isinstance(names, str) else []
     dated = [m.fact for m in document.form.mapping.meanings if (m.fact or "").endswith(".agreement_date")]
     day = sheet.held(dated[0]).value if dated and dated[0] else None
-    return [*said, f"Agreement date: {KINDS['date'].in_blank(day)}"] if day is not None else said
+    return [*said, f"Agreement date: {print_date(day)}"] if isinstance(day, date) else said
 
 
 class _Page:

@@ -11,7 +11,7 @@ from typing import Any
 from quillcore.facts.catalog import Catalog
 from quillcore.facts.intake import from_roll
 from quillcore.facts.owners import Owner, read_owners
-from quillcore.values import KINDS, Fault, Value
+from quillcore.values import KINDS, Fault, Value, shown
 from quillcore.values.kinds import area_in_square_feet
 from quillcore.values.structured import digits
 
@@ -71,7 +71,7 @@ def property_report(catalog: Catalog, row: Mapping[str, Any], history: Mapping[s
 
     def text(key: str) -> str:
         value = facts.get(key)
-        return "" if value is None else catalog[key].type.on_screen(value)
+        return shown(value, catalog[key].kind)
 
     parts = ("street_number", "direction", "street_name", "street_suffix")
     line = " ".join(filter(None, (text(f"property.{p}") for p in parts)))

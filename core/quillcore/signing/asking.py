@@ -21,7 +21,7 @@ from quillcore.formulas.syntax import parse, references
 from quillcore.pdf import Frame, Rect, fit
 from quillcore.signing.puts import Put
 from quillcore.signing.spots import PUT
-from quillcore.values import KINDS, Fault, Value
+from quillcore.values import KINDS, Fault, Printable
 
 ALWAYS, NEVER = "always", "never"
 _OWN = "form."
@@ -72,7 +72,7 @@ class QuestionState:
     question: Question
     applies: bool
     required: bool
-    value: Value | None
+    value: Printable | None
     fault: Fault | None
 
     @property
@@ -159,7 +159,7 @@ def _frozen(package: Package, condition: str) -> str:
     return ALWAYS if package.sheet.test(tree) else NEVER
 
 
-def read(question: Question, text: str) -> Value | Fault | None:
+def read(question: Question, text: str) -> Printable | Fault | None:
     """Return an answer as it was typed or chosen; None for none at all."""
     if not text.strip():
         return None
@@ -178,7 +178,7 @@ def read(question: Question, text: str) -> Value | Fault | None:
     return value
 
 
-def as_text(question: Question, value: Value) -> str:
+def as_text(question: Question, value: Printable) -> str:
     """Return an answer as it is kept: it says the same whenever it is read, which "tomorrow" doesn't."""
     return ("yes" if value else "no") if isinstance(value, bool) else KINDS[question.kind].in_blank(value)
 
@@ -200,7 +200,7 @@ def standing(questions: Iterable[Question], answers: Mapping[str, str]) -> list[
     ]
 
 
-def _holds(condition: str, values: Mapping[str, Value | None]) -> bool:
+def _holds(condition: str, values: Mapping[str, Printable | None]) -> bool:
     if condition in (ALWAYS, NEVER):
         return condition == ALWAYS
     tree = parse(condition)
@@ -224,7 +224,7 @@ def printed(stands: Iterable[QuestionState]) -> list[Put]:
     return [put for one in stands if one.is_answered for put in _puts(one.question, one.value)]
 
 
-def _puts(question: Question, value: Value | None) -> list[Put]:
+def _puts(question: Question, value: Printable | None) -> list[Put]:
     assert value is not None  # it is answered
     said = as_text(question, value)
     found = []

@@ -24,7 +24,9 @@ class Empty(enum.Enum):
 
 
 EMPTY = Empty.EMPTY
-Value = str | Decimal | bool | date | time | Empty
+Printable = str | Decimal | bool | date | time
+"""A value that a paper can print; "none" is none: the form or the screen has a word of its own for it."""
+Value = Printable | Empty
 
 LARGEST = Decimal(10) ** 12
 LONGEST = 10_000
@@ -45,11 +47,11 @@ class ValueKind:
     """
 
     name: str
-    parse: Callable[[str, Sequence[str], date], Value | Fault]
-    keep: Callable[[Value], str]
-    restore: Callable[[str], Value]
-    in_blank: Callable[[Value], str]
-    on_screen: Callable[[Value], str]
+    parse: Callable[[str, Sequence[str], date], Printable | Fault]
+    keep: Callable[[Printable], str]
+    restore: Callable[[str], Printable]
+    in_blank: Callable[[Printable], str]
+    on_screen: Callable[[Printable], str]
     numeric: bool = False
     longest: int = LONGEST
     """Characters that are read at all."""
@@ -66,7 +68,7 @@ class ValueKind:
     counted: bool = False
     """Whether a label such as "Notice in days" asks how many days."""
 
-    def read(self, text: str, options: Sequence[str] = (), today: date | None = None) -> Value | Fault:
+    def read(self, text: str, options: Sequence[str] = (), today: date | None = None) -> Printable | Fault:
         """Read what was typed.  ``options`` are the choices a choice allows; ``today`` anchors "fri"."""
         if len(text) > 2 * LONGEST:
             return _too_long(len(text), LONGEST)
@@ -95,11 +97,11 @@ def _bare(text: str) -> str:
     return re.sub(r"[\W_]+", "", text).casefold()
 
 
-def _text(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
+def _text(text: str, _options: Sequence[str], _today: date) -> Printable | Fault:
     return " ".join(text.split())
 
 
-def _long_text(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
+def _long_text(text: str, _options: Sequence[str], _today: date) -> Printable | Fault:
     return text
 
 
@@ -127,7 +129,7 @@ def read_number(text: str, what: str, example: str) -> Decimal | Fault:
     )
 
 
-def _money(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
+def _money(text: str, _options: Sequence[str], _today: date) -> Printable | Fault:
     amount = read_number(text, "amount", "412,500 or 412.5k")
     if isinstance(amount, Fault):
         return amount
@@ -138,7 +140,7 @@ def _money(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
     return to_cents(amount)
 
 
-def _exact_money(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
+def _exact_money(text: str, _options: Sequence[str], _today: date) -> Printable | Fault:
     """Return an amount to the hundredth of a cent: lenders state interest a day so."""
     amount = read_number(text, "amount", "54.1096")
     if isinstance(amount, Decimal) and amount != amount.quantize(_FINEST):
@@ -146,25 +148,25 @@ def _exact_money(text: str, _options: Sequence[str], _today: date) -> Value | Fa
     return amount
 
 
-def _print_exact(value: Value) -> str:
+def _print_exact(value: Printable) -> str:
     """Print a number with as many places as it has, two at least."""
     assert isinstance(value, Decimal)
     return f"{value:,.2f}" if value == to_cents(value) else f"{value.normalize():,f}"
 
 
-def _percent(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
+def _percent(text: str, _options: Sequence[str], _today: date) -> Printable | Fault:
     number = read_number(text.replace("%", "").removesuffix(" percent"), "percentage", "3 or 2.5%")
     if isinstance(number, Decimal) and abs(number) > 1000:
         return Fault("range", f"“{text}” is too large for a percentage.", "Type 3 for three percent.")
     return _plain(number) if isinstance(number, Decimal) else number
 
 
-def _number(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
+def _number(text: str, _options: Sequence[str], _today: date) -> Printable | Fault:
     number = read_number(text, "number", "3 or 2.5")
     return _plain(number) if isinstance(number, Decimal) else number
 
 
-def _integer(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
+def _integer(text: str, _options: Sequence[str], _today: date) -> Printable | Fault:
     number = read_number(text, "whole number", "30")
     if isinstance(number, Decimal) and number != number.to_integral_value():
         return Fault("whole number", f"“{text}” isn't a whole number.", "Leave out the fraction.")
@@ -180,14 +182,14 @@ _YES = {"y", "yes", "true", "x", "1"}
 _NO = {"n", "no", "false", "0"}
 
 
-def _yes_no(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
+def _yes_no(text: str, _options: Sequence[str], _today: date) -> Printable | Fault:
     said = text.lower()
     if said in _YES or said in _NO:
         return said in _YES
     return Fault("yes/no", f"“{text}” is not yes or no.", "Type y or n.")
 
 
-def _choice(text: str, options: Sequence[str], _today: date) -> Value | Fault:
+def _choice(text: str, options: Sequence[str], _today: date) -> Printable | Fault:
     exact = [o for o in options if _bare(o) == _bare(text)]
     near = exact or [o for o in options if _bare(text) and _bare(o).startswith(_bare(text))]
     if len(near) == 1:
@@ -200,15 +202,15 @@ def _choice(text: str, options: Sequence[str], _today: date) -> Value | Fault:
     )
 
 
-def _date(text: str, _options: Sequence[str], today: date) -> Value | Fault:
+def _date(text: str, _options: Sequence[str], today: date) -> Printable | Fault:
     return dates.parse_date(text, today)
 
 
-def _time(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
+def _time(text: str, _options: Sequence[str], _today: date) -> Printable | Fault:
     return dates.parse_time(text)
 
 
-def _phone(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
+def _phone(text: str, _options: Sequence[str], _today: date) -> Printable | Fault:
     digits = re.sub(r"[\s().\-]", "", text)
     m = re.fullmatch(r"(?:\+?1)?(\d{3})(\d{3})(\d{4})(?:(?:x|ext)(\d{1,6}))?", digits.lower())
     if m:
@@ -218,7 +220,7 @@ def _phone(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
     return Fault("phone", f"“{text}” isn't a phone number.", "Type ten digits, or + and the country code.")
 
 
-def _email(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
+def _email(text: str, _options: Sequence[str], _today: date) -> Printable | Fault:
     if re.fullmatch(r"[^@\s,;<>]+@[^@\s,;<>]+\.[^@\s,;<>.]{2,}", text) and len(text) <= 254:
         return text
     return Fault("email", f"“{text}” isn't an e-mail address.", "It needs a name, an @ and a domain.")
@@ -228,7 +230,7 @@ _ACRE = {"ac", "acre", "acres"}
 _FOOT = {"", "sf", "sqft", "sqfeet", "squarefeet", "sq", "ft2", "sqfoot"}
 
 
-def _area(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
+def _area(text: str, _options: Sequence[str], _today: date) -> Printable | Fault:
     m = re.fullmatch(r"([\d,.]+)\s*([a-z. 0-9]*)", text.lower())
     unit = re.sub(r"[. ]", "", m[2]) if m else ""
     number = read_number(m[1], "area", "2,150 sq ft or 0.25 ac") if m else None
@@ -246,7 +248,7 @@ def area_in_square_feet(area: str) -> Decimal:
     return Decimal(amount.replace(",", "")) * (43_560 if unit == "acres" else 1)
 
 
-def _kept(value: Value) -> str:
+def _kept(value: Printable) -> str:
     if isinstance(value, bool):
         return "yes" if value else "no"
     if isinstance(value, Decimal):
@@ -257,15 +259,15 @@ def _kept(value: Value) -> str:
     return value
 
 
-def _decimal(text: str) -> Value:
+def _decimal(text: str) -> Printable:
     return Decimal(text)
 
 
-def _same_text(text: str) -> Value:
+def _same_text(text: str) -> Printable:
     return text
 
 
-def _in_blank(value: Value) -> str:
+def _in_blank(value: Printable) -> str:
     if isinstance(value, bool):
         return "Yes" if value else "No"
     if isinstance(value, Decimal):
@@ -278,17 +280,17 @@ def _in_blank(value: Value) -> str:
     return value
 
 
-def _money_on_screen(value: Value) -> str:
+def _money_on_screen(value: Printable) -> str:
     assert isinstance(value, Decimal)
     return f"-${-value:,.2f}" if value < 0 else f"${value:,.2f}"
 
 
-def _plain_digits(value: Value) -> str:
+def _plain_digits(value: Printable) -> str:
     assert isinstance(value, Decimal)
     return f"{value:f}"
 
 
-def _print_rate(value: Value) -> str:
+def _print_rate(value: Printable) -> str:
     """Return a percentage as forms print it: a rate has three places; a quotient that has more is printed
     with two, and stays what it is where a rule compares it."""
     assert isinstance(value, Decimal)
@@ -299,11 +301,11 @@ def _print_rate(value: Value) -> str:
 
 def _kind(
     name: str,
-    parse: Callable[[str, Sequence[str], date], Value | Fault],
+    parse: Callable[[str, Sequence[str], date], Printable | Fault],
     longest: int = LONGEST,
-    restore: Callable[[str], Value] = _same_text,
-    in_blank: Callable[[Value], str] = _in_blank,
-    on_screen: Callable[[Value], str] | None = None,
+    restore: Callable[[str], Printable] = _same_text,
+    in_blank: Callable[[Printable], str] = _in_blank,
+    on_screen: Callable[[Printable], str] | None = None,
     **how: Any,
 ) -> ValueKind:
     return ValueKind(name, parse, _kept, restore, in_blank, on_screen or in_blank, longest=longest, **how)
@@ -311,10 +313,10 @@ def _kind(
 
 def _numeric(
     name: str,
-    parse: Callable[[str, Sequence[str], date], Value | Fault],
-    in_blank: Callable[[Value], str] = _in_blank,
-    on_screen: Callable[[Value], str] | None = None,
-    restore: Callable[[str], Value] = _decimal,
+    parse: Callable[[str, Sequence[str], date], Printable | Fault],
+    in_blank: Callable[[Printable], str] = _in_blank,
+    on_screen: Callable[[Printable], str] | None = None,
+    restore: Callable[[str], Printable] = _decimal,
     formula: str = "number",
     **how: Any,
 ) -> ValueKind:
