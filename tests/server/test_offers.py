@@ -45,7 +45,12 @@ def add(speaker: Speaker, **said: Any) -> InOffer:
 
 
 def act(speaker: Speaker, offer: int, op: str, **said: Any) -> dict[str, Any]:
-    answer = speaker.post(f"{speaker.path}/offers/{offer}", change=str(uuid.uuid4()), op=op, **said)
+    if op == "accept":
+        path = f"{speaker.path}/offers/{offer}/acceptance"
+        said = {"day": "2026-11-22", "how": "told on the phone", **said}
+        answer = speaker.post(path, change=str(uuid.uuid4()), **said)
+    else:
+        answer = speaker.post(f"{speaker.path}/offers/{offer}", change=str(uuid.uuid4()), op=op, **said)
     assert answer.status_code == 200, answer.content
     return dict(answer.json())
 
@@ -125,9 +130,14 @@ def test_accepting_one_puts_its_terms_in_force_and_can_be_taken_back(listing: Sp
     assert second.fact("terms.acceptance_date")["shown"] == ""
 
 
-def test_accepting_another_opens_the_one_accepted_before(listing: Speaker) -> None:
+def test_a_second_acceptance_is_refused_until_the_first_is_reopened(listing: Speaker) -> None:
     first, second = listing.open()["head"]["offer"], add(listing)
     act(listing, first, "accept")
+    path = f"{listing.path}/offers/{second.offer}/acceptance"
+    refused = listing.post(path, change=str(uuid.uuid4()), day="2026-11-22", how="told")
+    assert refused.status_code == 409 and "Offer 1 is accepted already" in refused.json()["detail"]
+    assert listing.get(path).json()["against"] == "Offer 1 is accepted already."
+    act(listing, first, "open")
     act(listing, second.offer, "accept")
     assert {o.pk: o.outcome for o in Offer.objects.filter(deal=listing.deal)} == {
         first: "open",
@@ -231,6 +241,6 @@ def test_an_offer_of_another_deal_is_not_found(listing: Speaker, world: World) -
     foreign = other.offers.get().pk
     assert listing.get(listing.path, offer=foreign).status_code == 404
     assert (
-        listing.post(f"{listing.path}/offers/{foreign}", change=str(uuid.uuid4()), op="accept").status_code
+        listing.post(f"{listing.path}/offers/{foreign}", change=str(uuid.uuid4()), op="name").status_code
         == 404
     )

@@ -40,8 +40,9 @@ class Negotiator(Speaker):
         assert answer.status_code == 200, answer.content
         return dict(answer.json())
 
-    def agrees(self, turn: int) -> Any:
-        return self.post(f"{self.turns}/{turn}", change=str(uuid.uuid4()))
+    def agrees(self, turn: int, **said: str) -> Any:
+        body = {"day": "2026-12-01", "how": "told on the phone", **said}
+        return self.post(f"{self.turns}/{turn}", change=str(uuid.uuid4()), **body)
 
     def texts(self, document: str) -> dict[str, str]:
         """What stands in a paper's blanks, by what its own keys are called."""
@@ -85,10 +86,10 @@ def test_terms_stand_turn_by_turn_with_what_they_come_to(buyer: Negotiator) -> N
     rows = {row["label"]: row["cells"] for row in told["rows"]}
     assert rows["Purchase price"] == ["$412,500.00", "$405,000.00", "$410,000.00", "$410,000.00"]
     assert rows["Inspection period in days"] == ["10", "10", "5", "7"]
-    assert [(t["maker"], t["number"], t["paper"]) for t in told["turns"]] == [
-        ("buyers", 1, first["paper"]),
-        ("sellers", 2, ""),
-        ("buyers", 3, last["paper"]),
+    assert [(t["maker"], t["name"], t["paper"]) for t in told["turns"]] == [
+        ("buyers", "Counter-offer 1", first["paper"]),
+        ("sellers", "Counter-offer 2", ""),
+        ("buyers", "Counter-offer 3", last["paper"]),
     ]
     result = next(row for row in told["rows"] if row["is_result"])
     assert len(result["cells"]) == 4
@@ -132,7 +133,13 @@ def test_once_it_binds_the_agreement_is_amended(buyer: Negotiator) -> None:
     assert (paper["price-from"], paper["price-to"]) == ("412,500.00", "400,000.00")
     assert paper["inspection-to"] == "December 7, 2026", "the sixth is a Sunday"
     turn = buyer.told()["turns"][0]
-    assert turn["amends"] and buyer.agrees(turn["id"]).status_code == 200
+    refused = buyer.agrees(turn["id"])
+    assert turn["amends"] and refused.status_code == 409 and "hasn’t answered it" in refused.json()["detail"]
+    theirs = came_back(buyer, made["paper"])
+    assert buyer.agrees(turn["id"], paper=theirs).status_code == 200
+    assert buyer.told()["turns"][0]["status"] == (
+        "Agreed December 1, 2026. 322 Purchase agreement, countersigned · told on the phone. Recorded by Ines"
+    )
     assert buyer.fact("terms.purchase_price")["shown"] == "$400,000.00"
     paper = buyer.texts(made["paper"])
     assert (paper["price-from"], paper["price-to"]) == ("412,500.00", "400,000.00"), "as it was signed"
@@ -193,6 +200,96 @@ def test_the_turns_take_as_many_queries_however_many_there_are(buyer: Negotiator
     for n in range(4):
         buyer.took("sellers", purchase_price=f"{406 + n}k")
     assert counted(lambda: buyer.get(path)) == one
+
+
+# A turn and its paper are one
+
+
+def on_paper(buyer: Negotiator, document: str, **blanks: str) -> Any:
+    """Type in blanks of a turn's paper."""
+    return buyer.edit(
+        *({"op": "type", "key": f"doc.{document}.{name}", "text": text} for name, text in blanks.items())
+    )
+
+
+def cells(buyer: Negotiator) -> dict[str, list[str]]:
+    return {row["label"]: row["cells"] for row in buyer.told()["rows"]}
+
+
+def test_what_is_changed_on_its_paper_is_the_turns_and_put_in_force(buyer: Negotiator) -> None:
+    paper = buyer.took("buyers", purchase_price="425k", title_payer="buyer")["paper"]
+    answer = on_paper(buyer, paper, price="424,000")
+    assert answer.status_code == 200, answer.content
+    assert buyer.texts(paper)["deposit"] == "4,240.00", "what follows, follows"
+    assert cells(buyer)["Purchase price"] == ["$412,500.00", "$424,000.00"]
+    buyer.undo(answer.json()["change"])
+    assert buyer.texts(paper)["price"] == "425,000.00" and buyer.texts(paper)["deposit"] == "4,250.00"
+    assert cells(buyer)["Purchase price"] == ["$412,500.00", "$425,000.00"]
+    on_paper(buyer, paper, price="424,000")
+    offer = buyer.open()["head"]["offer"]
+    path = f"{buyer.path}/offers/{offer}/acceptance"
+    told = buyer.get(path).json()
+    assert "hasn’t answered it" in told["needs_paper"] and told["against"] == ""
+    assert [row["label"] for row in told["rows"] if row["differs"]] == [
+        "Purchase price",
+        "Deposit",
+        "Down payment",
+        "Owner's title insurance paid by",
+    ]
+    refused = buyer.post(path, change=str(uuid.uuid4()), day="2026-11-22", how="they said so")
+    assert refused.status_code == 409 and "hasn’t answered it" in refused.json()["detail"]
+    act(buyer, offer, "accept", day="2026-11-22", hour="15:30", paper=came_back(buyer, paper))
+    assert buyer.fact("terms.purchase_price")["shown"] == "$424,000.00"
+    assert buyer.fact("terms.title_payer")["shown"] == "buyer"
+
+
+def test_what_is_changed_of_a_turn_is_on_its_paper(buyer: Negotiator) -> None:
+    made = buyer.took("buyers", purchase_price="425k")
+    turn = buyer.told()["turns"][0]
+    assert turn["status"] == "Not sent yet" and turn["may_change"] and turn["may_send"]
+    body = {"change": str(uuid.uuid4()), "day": "2026-11-21", "expires": "2026-11-25", "expires_at": "17:00"}
+    terms = [{"key": "terms.inspection_days", "text": "7"}]
+    path = f"{buyer.turns}/{turn['id']}"
+    answer = buyer.client.put(path, {**body, "terms": terms}, content_type="application/json")
+    assert answer.status_code == 200, answer.content
+    paper = buyer.texts(made["paper"])
+    assert "price" not in paper and "deposit" not in paper and paper["inspection"] == "7"
+    assert (paper["made-on"], paper["expiry-date"], paper["expiry-time"]) == (
+        "November 21, 2026",
+        "November 25, 2026",
+        "5:00 PM",
+    )
+    on_paper(buyer, made["paper"], **{"expiry-date": "11/26/2026"})
+    assert buyer.told()["turns"][0]["expires"] == "2026-11-26"
+
+
+def test_what_follows_from_facts_follows_on_the_paper_too(buyer: Negotiator) -> None:
+    paper = buyer.took("buyers", purchase_price="400k")["paper"]
+    assert buyer.texts(paper)["deposit"] == "4,000.00"
+    buyer.type("terms.deposit_percent", "2")
+    assert buyer.texts(paper)["deposit"] == "8,000.00"
+
+
+def test_words_on_the_paper_are_listed_with_the_turn(buyer: Negotiator) -> None:
+    paper = buyer.took("buyers", purchase_price="405k")["paper"]
+    on_paper(buyer, paper, other="Seller leaves the porch swing.", **{"items-in": "Porch swing"})
+    rows = cells(buyer)
+    assert rows["Other changes"] == ["", "Seller leaves the porch swing."]
+    assert rows["Items added"] == ["", "Porch swing"]
+    refused = on_paper(buyer, paper, number="7")
+    assert refused.status_code == 409 and "follows from the turns" in refused.json()["detail"]
+    assert buyer.texts(paper)["number"] == "1"
+
+
+def test_an_answered_turn_and_its_paper_stay_as_they_are(buyer: Negotiator) -> None:
+    paper = buyer.took("buyers", purchase_price="405k")["paper"]
+    buyer.took("sellers", day="2026-11-21", purchase_price="410k")
+    first = buyer.told()["turns"][0]
+    assert first["status"] == "Answered by Counter-offer 2"
+    assert not (first["may_change"] or first["may_send"] or first["may_agree"])
+    refused = on_paper(buyer, paper, price="399,000")
+    assert refused.status_code == 409 and "Answered by Counter-offer 2" in refused.json()["detail"]
+    assert buyer.texts(paper)["price"] == "405,000.00"
 
 
 # What came back

@@ -11,7 +11,8 @@ class Says(enum.StrEnum):
     """The part of a turn that a blank states.
 
     ``number``: which counter-offer or amendment it is; ``maker``: "seller" or "buyer"; ``day``: when it is
-    made; ``answers``: "offer" or "counter-offer", and ``answers-day`` its date.  ``to`` and ``from`` state
+    made; ``answers``: "offer" or "counter-offer", and ``answers-day`` its date; ``expires-day`` and
+    ``expires-time``: until when it may be accepted.  ``to`` and ``from`` state
     what terms are after and before it, ``whether`` if any of them changes.  ``rest``: every change without a
     ``to`` of its own on this form, in words.
     """
@@ -21,6 +22,8 @@ class Says(enum.StrEnum):
     DAY = "day"
     ANSWERS = "answers"
     ANSWERS_DAY = "answers-day"
+    EXPIRES_DAY = "expires-day"
+    EXPIRES_TIME = "expires-time"
     TO = "to"
     FROM = "from"
     WHETHER = "whether"

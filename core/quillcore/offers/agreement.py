@@ -7,6 +7,7 @@ from collections.abc import Collection, Sequence
 from quillcore.facts import Ledger
 from quillcore.forms import Form
 from quillcore.formulas import Evaluator
+from quillcore.values import Fault
 
 ACCEPTED = "terms.acceptance_date"
 """The fact of the day on which the last party signed: by that the offer is accepted."""
@@ -31,3 +32,32 @@ def turns_agreed(papers: Sequence[str], agreed: Sequence[bool], signed: Collecti
     documents, "" for none; 0 where none of them was signed."""
     found = (n for n, paper in enumerate(papers, 1) if paper in signed and not agreed[n - 1])
     return max(found, default=0)
+
+
+def against_accepting(
+    *, accepted: str | None, unanswered: str | None, has_paper: bool, how: str
+) -> Fault | None:
+    """Return what stands against recording that both sides agree; None for nothing.
+
+    ``accepted`` is the name of another offer that is accepted, ``unanswered`` that of our own newest turn
+    while nobody answered it: the other side's agreement is never ours to give.  ``has_paper``: a paper
+    shows it;
+    ``how`` is what is said of it.
+    """
+    if accepted is not None:
+        return Fault(
+            "accepted",
+            f"{accepted} is accepted already.",
+            "Take this one as a back-up, or reopen the accepted one first.",
+        )
+    if unanswered is not None and not has_paper:
+        return Fault(
+            "unanswered",
+            f"{unanswered} is ours, and the other side hasn’t answered it.",
+            "Choose the paper that they signed, or record their counter-offer.",
+        )
+    if not has_paper and not how.strip():
+        return Fault(
+            "how", "Nothing shows that it was agreed.", "Choose the signed paper, or enter how you know."
+        )
+    return None

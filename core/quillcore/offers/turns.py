@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, time
 from decimal import Decimal
 from typing import Literal
 
@@ -28,13 +28,15 @@ _OF_THE_DAY = ("offer_date", "expiry_date", "expiry_time", "acceptance_date", "d
 @dataclass(frozen=True)
 class Heading:
     """The head of a turn: the ``number`` of its kind, who makes it ("seller", "buyer", as the boxes of its
-    form say) and when, and the turn that it answers."""
+    form say) and when, the turn that it answers, and until when it may be accepted."""
 
     number: int
     maker: str
     day: date
     answers: Literal["offer", "counter-offer"]
     answers_day: date | None
+    expires: date | None = None
+    expires_at: time | None = None
 
 
 def may_be_countered(side: Side) -> list[Fact]:
@@ -126,6 +128,10 @@ class _Telling:
                 return heading.answers
             case Says.ANSWERS_DAY:
                 return heading.answers_day
+            case Says.EXPIRES_DAY:
+                return heading.expires
+            case Says.EXPIRES_TIME:
+                return heading.expires_at
         changed = moved(part.keys, self.before, self.after)
         if not changed:
             return None
@@ -148,7 +154,12 @@ class _Telling:
         """Return one change as a sentence, with the section of the agreement that it is about."""
         fact, section = load_catalog()[key], self.section_of(key)
         was, becomes = (_shown(fact, _value(sheet, key)) for sheet in (self.before, self.after))
-        return f"{f'Section {section}, ' if section else ''}{fact.label}: from {was} to {becomes}."
+        return f"{f'Section {section}, ' if section else ''}{said_of(key)}{was} to {becomes}."
+
+
+def said_of(key: str) -> str:
+    """Return how a change of a term begins where it is put in words."""
+    return f"{load_catalog()[key].label}: from "
 
 
 def _shown(fact: Fact, value: Value | None) -> str:

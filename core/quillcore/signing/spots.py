@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 from quillcore.assembly import Package, PackageDocument, drawn
 from quillcore.assembly.added_places import SIGNED
-from quillcore.assembly.continuation_pages import continuation
-from quillcore.assembly.people import Person, is_there, key_of
+from quillcore.assembly.continuation_pages import continuation, groups_that_sign
+from quillcore.assembly.people import Person, is_there, key_of, person
 from quillcore.pdf import Rect
 from quillcore.signing.rounds import RoundSigner
 
@@ -92,3 +92,18 @@ def signers(
         for p in people
     ]
     return tuple(sorted(found, key=lambda signer: signer.turn))
+
+
+def needed_signatures(package: Package, document: PackageDocument) -> list[tuple[str, str]]:
+    """Return everybody whose signature a paper needs, with what they are called: those who have places to
+    sign on it, optional ones left out, and a side for which it has lines and in which nobody is named
+    yet."""
+    optional = {
+        f"{document.id}/{m.id}" for m in document.form.mapping.meanings if m.sign and m.required == "never"
+    }
+    spots = [s for s in spots_of(package, document) if s.sign == "signature" and s.id not in optional]
+    found = {who: person(package, who).called for who in dict.fromkeys(spot.who for spot in spots)}
+    for group in groups_that_sign(document.form):
+        if not package.sheet.ledger.parties(group):
+            found[str(group)] = f"the {group.one}"
+    return list(found.items())

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
-from datetime import date
+from datetime import date, time
 from typing import Any
 from uuid import UUID
 
@@ -82,7 +82,7 @@ class Part:
 def _now(row: Model, name: str) -> Any:
     """Return what a field says now, as JSON keeps it."""
     value = getattr(row, name)
-    if isinstance(value, date):
+    if isinstance(value, (date, time)):
         return value.isoformat()
     return str(value) if isinstance(value, UUID) else value
 

@@ -1,4 +1,4 @@
-"""Reasons of other apps against deleting a deal."""
+"""Other apps' hooks into deals."""
 
 from django.apps import AppConfig
 from django.utils.module_loading import autodiscover_modules
@@ -10,5 +10,5 @@ class DealsConfig(AppConfig):
     name = "goodquill.deals"
 
     def ready(self) -> None:
-        """Add the reasons: each app's module ``still_needed``."""
-        autodiscover_modules("still_needed")
+        """Read the hooks: each app's module ``deal_hooks``."""
+        autodiscover_modules("deal_hooks")

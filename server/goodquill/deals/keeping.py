@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from datetime import timedelta
 from typing import TYPE_CHECKING, Any
 from uuid import UUID
@@ -13,6 +12,7 @@ from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
 from goodquill.changelog.models import Kind, Record
+from goodquill.deals.hooks import STILL_NEEDED
 from goodquill.deals.models import Deal, Looked
 from goodquill.deals.opening import find_deal, only_a_deal
 from goodquill.deals.parts import DEAL
@@ -38,10 +38,6 @@ def name_deal(step: DealStep, name: str) -> None:
     step.say(
         f"{before} is now called {typed}" if typed else f"{before} is named by address and surname again"
     )
-
-
-STILL_NEEDED: list[Callable[[Deal], Refusal | None]] = []
-"""Reasons against deleting a deal; apps that use deals add theirs in a module ``still_needed``."""
 
 
 @transaction.atomic

@@ -146,6 +146,8 @@ class Offer(models.Model):
     parties = models.CharField(max_length=200, blank=True)
     """The other side's names, stored at each change for whoever chooses among offers."""
     outcome = models.CharField(max_length=10, choices=OUTCOMES, default="open")
+    came = models.CharField(max_length=300, blank=True)
+    """Of an accepted one: when, how, and who recorded it."""
     removed = models.BooleanField(default=False)
 
     class Meta:

@@ -81,7 +81,7 @@ OFFERS = register(
         "offers",
         things=lambda record: Offer.objects.filter(deal=record.pk),
         key="pk",
-        settable=("name", "in_force", "outcome", "removed"),
+        settable=("name", "in_force", "outcome", "came", "removed"),
         label=lambda offer: str(offer.name),
         check=_one_in_force,
     )

@@ -18,6 +18,7 @@ from goodquill.changelog.models import Change, FactEntry, Kind
 from goodquill.changelog.parts import Part, Wanted
 from goodquill.clauses.uses import keep_uses
 from goodquill.deals import blank_status, document_payload, naming, payload, pending_and_undo
+from goodquill.deals.hooks import SETTLE
 from goodquill.deals.models import Document, Task
 from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal
 from goodquill.deals.parts import DOCUMENTS, TASKS, made
@@ -144,6 +145,8 @@ def finish(step: DealStep) -> wire.Delta:
     """Keep the step, store what lists show, and give the delta.  Only what depends on what was moved is
     looked at again."""
     if not step.retried:
+        for settle in SETTLE:
+            settle(step)
         step.keep()
     step.read_again()
     opened = step.opened

@@ -12,6 +12,22 @@ from typing import Any, NotRequired, TypedDict
 from uuid import UUID
 
 
+class Acceptance(TypedDict):
+    against: str
+    mend: str
+    needs_paper: str
+    rows: Sequence[AcceptedTerm]
+    words: Sequence[TurnWords]
+    papers: Sequence[TurnPaper]
+
+
+class AcceptedTerm(TypedDict):
+    label: str
+    now: str
+    then: str
+    differs: bool
+
+
 class AddresseeShape(TypedDict):
     name: str
     email: str
@@ -1639,6 +1655,12 @@ class Spotted(TypedDict):
     lines: Sequence[Sequence[Any]]
 
 
+class StatedTerm(TypedDict):
+    key: str
+    text: str
+    before: str
+
+
 class Step(TypedDict):
     id: UUID
     said: str
@@ -1764,10 +1786,17 @@ class Turn(TypedDict):
     maker: str
     day: date
     amends: bool
-    number: int
+    name: str
     agreed: bool
     paper: str
     title: str
+    status: str
+    may_change: bool
+    may_send: bool
+    may_agree: bool
+    expires: date | None
+    expires_at: str
+    said: Sequence[StatedTerm]
 
 
 class TurnPaper(TypedDict):
@@ -1779,6 +1808,7 @@ class TurnRow(TypedDict):
     key: str
     label: str
     is_result: bool
+    is_words: bool
     cells: Sequence[str]
 
 
@@ -1797,6 +1827,11 @@ class TurnTaken(TypedDict):
     change: UUID | None
     said: str
     paper: str
+
+
+class TurnWords(TypedDict):
+    label: str
+    text: str
 
 
 class Turns(TypedDict):

@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from collections import Counter
-from datetime import date
 from decimal import Decimal
 from itertools import count
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from quillcore.facts import Act, Entry, Source, load_catalog
 from quillcore.facts.keys import OwnKey, own_key
@@ -23,7 +22,6 @@ from goodquill.deals.steps import DealStep, deal_change
 from goodquill.http.endpoints import Refusal
 from goodquill.offers.models import Turn
 from goodquill.offers.papers import put_once
-from goodquill.offers.turns import put_in_force, turns_of
 
 if TYPE_CHECKING:
     from goodquill.http import wire
@@ -132,15 +130,11 @@ def _copy_entries(step: DealStep, before: OpenDeal, offer: Offer, codes: dict[st
 
 
 @deal_change(Kind.OFFER)
-def change_offer(
-    step: DealStep, op: str, name: str = "", day: date | None = None, decline_others: bool = False
-) -> None:
-    """Name an offer, say what became of it, take it out, or accept it: its terms are then in force, from
-    ``day`` on.  What is told of it, or that it is a back-up, gets its paper."""
+def change_offer(step: DealStep, op: str, name: str = "") -> None:
+    """Name an offer, say what became of it, or take it out.  A notice of several offers, and a back-up, gets
+    its paper."""
     opened, at_hand = step.opened, step.opened.offer
-    if op == "accept":
-        _accept(step, day, decline_others)
-    elif op == "several":
+    if op == "several":
         put_once(step, "several", "there are several offers")
         step.say(f"{at_hand.name}: notice of multiple offers added for its buyer")
     elif op == "name":
@@ -168,7 +162,7 @@ def change_offer(
                 "offer",
                 409,
             )
-        step.do(OFFERS, {str(at_hand.pk): {"outcome": op}})
+        step.do(OFFERS, {str(at_hand.pk): {"outcome": op, "came": ""}})
         if op == "back-up":
             _stand_by(step)
         step.say(f"{at_hand.name}: {op}")
@@ -183,29 +177,3 @@ def _stand_by(step: DealStep) -> None:
         Entry("terms.backup_position", Act.STATE, 0, Source.TYPED, Decimal(position)),
     )
     put_once(step, "back-up", "it is a back-up offer")
-
-
-def _accept(step: DealStep, day: date | None, decline_others: bool) -> None:
-    put_offer_in_force(step)
-    said = f"Accepted {step.opened.offer.name}: its terms are in force"
-    others = [o for o in step.opened.kept.offers if o.outcome == "open" and o.pk != step.opened.offer.pk]
-    if decline_others and others:
-        step.do(OFFERS, {str(o.pk): {"outcome": "declined"} for o in others})
-        said += f"; {' and '.join(o.name for o in others)} declined"
-    step.say(said[:300])
-    put_in_force(step, turns_of(step.opened))
-    if day is not None:
-        step.write(Entry("terms.acceptance_date", Act.STATE, 0, Source.TYPED, day))
-
-
-def put_offer_in_force(step: DealStep) -> None:
-    """Accept the offer at hand, and put it in force; the one that was in force before is active again."""
-    offers, offer = step.opened.kept.offers, step.opened.offer
-    wanted: dict[str, dict[str, Any]] = {
-        str(o.pk): {"in_force": False} for o in offers if o.in_force and o.pk != offer.pk
-    }
-    for other in offers:
-        if other.outcome == "accepted" and other.pk != offer.pk:
-            wanted[str(other.pk)] = {**wanted.get(str(other.pk), {}), "outcome": "open"}
-    wanted[str(offer.pk)] = {"in_force": True, "outcome": "accepted"}
-    step.do(OFFERS, wanted)

@@ -12,7 +12,7 @@ from goodquill.deals.opening import open_deal
 from goodquill.deals.requests import offer_request
 from goodquill.deals.shapes import DeltaSerializer
 from goodquill.http.endpoints import checked
-from goodquill.offers import actions, shapes, turns
+from goodquill.offers import actions, agreeing, shapes, taking, turns
 from goodquill.offices.once import expensive
 from goodquill.offices.requests import MemberRequest
 
@@ -38,17 +38,27 @@ class OfferView(APIView):
 
     @extend_schema(operation_id="change_offer", request=shapes.OfferEditSerializer, responses=DeltaSerializer)
     def post(self, request: MemberRequest, deal: UUID, offer: int) -> Response:
-        """Accept it, name it, say what became of it, or take it out."""
+        """Name it, say what became of it, or take it out."""
         given = checked(shapes.OfferEditSerializer, request)
-        return Response(
-            actions.change_offer(
-                offer_request(request, deal, given, offer),
-                given["op"],
-                given["name"],
-                given["day"],
-                given["decline_others"],
-            )
-        )
+        change = offer_request(request, deal, given, offer)
+        return Response(actions.change_offer(change, given["op"], given["name"]))
+
+
+class AcceptanceView(APIView):
+    """Acceptance of an offer."""
+
+    @extend_schema(operation_id="acceptance", responses=shapes.AcceptanceSerializer)
+    def get(self, request: MemberRequest, deal: UUID, offer: int) -> Response:
+        """Return the terms that will be in force, and what stands against it."""
+        return Response(agreeing.acceptance(open_deal(request.user, deal, offer)))
+
+    @extend_schema(
+        operation_id="accept_offer", request=shapes.AcceptOfferSerializer, responses=DeltaSerializer
+    )
+    def post(self, request: MemberRequest, deal: UUID, offer: int) -> Response:
+        """Record that it was accepted, when and how."""
+        given = checked(shapes.AcceptOfferSerializer, request)
+        return Response(agreeing.accept(offer_request(request, deal, given, offer), given))
 
 
 class TurnsView(APIView):
@@ -67,8 +77,7 @@ class TurnsView(APIView):
     def post(self, request: MemberRequest, deal: UUID, offer: int) -> Response:
         """Record a counteroffer: one side puts terms otherwise; our client's gets its paper."""
         given = checked(shapes.NewTurnSerializer, request)
-        said = (given["maker"], given["day"], given["terms"], given["paper"])
-        return Response(turns.take_turn(offer_request(request, deal, given, offer), *said))
+        return Response(taking.take_turn(offer_request(request, deal, given, offer), given["maker"], given))
 
 
 class TurnView(APIView):
@@ -78,4 +87,10 @@ class TurnView(APIView):
     def post(self, request: MemberRequest, deal: UUID, offer: int, turn: int) -> Response:
         """Record that both sides agree on it: its terms are the deal's."""
         given = checked(shapes.AgreedSerializer, request)
-        return Response(turns.agree_on(offer_request(request, deal, given, offer), turn))
+        return Response(agreeing.agree_on(offer_request(request, deal, given, offer), turn, given))
+
+    @extend_schema(operation_id="change_turn", request=shapes.TurnSaidSerializer, responses=DeltaSerializer)
+    def put(self, request: MemberRequest, deal: UUID, offer: int, turn: int) -> Response:
+        """State it anew, with its paper, as long as it wasn't sent or answered."""
+        given = checked(shapes.TurnSaidSerializer, request)
+        return Response(taking.change_turn(offer_request(request, deal, given, offer), turn, given))

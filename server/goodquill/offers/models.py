@@ -14,7 +14,9 @@ class Turn(models.Model):
 
     ``maker`` is the group of parties that makes it; ``changes`` the terms that it states, by key: [before,
     after], as values are kept, "" for "nothing stated"; ``paper`` the code of the document that says so, ""
-    without one.  ``agreed``: its terms, with those of the turns before it, are the deal's.
+    without one.  ``words`` are what somebody wrote on it in the place of terms, by blank, and ``shown`` what
+    stood in its blanks when it was read last, as values are kept.  ``agreed``: its terms, with those of the
+    turns before it, are the deal's; ``came`` is how that came about, in words.
     """
 
     offer = models.ForeignKey(Offer, models.CASCADE, related_name="turns")
@@ -23,7 +25,12 @@ class Turn(models.Model):
     amends = models.BooleanField(default=False)
     changes = models.JSONField(default=dict)
     paper = models.CharField(max_length=12, blank=True)
+    words = models.JSONField(default=dict)
+    shown = models.JSONField(default=dict)
+    expires = models.DateField(null=True)
+    expires_at = models.TimeField(null=True)
     agreed = models.BooleanField(default=False)
+    came = models.CharField(max_length=300, blank=True)
     removed = models.BooleanField(default=False)
     made = models.DateTimeField(auto_now_add=True)
 
@@ -41,7 +48,18 @@ TURNS = register(
         "turns",
         things=lambda record: Turn.objects.filter(offer__deal=record.pk),
         key="pk",
-        settable=("agreed", "removed"),
+        settable=(
+            "agreed",
+            "came",
+            "removed",
+            "changes",
+            "words",
+            "shown",
+            "day",
+            "expires",
+            "expires_at",
+            "paper",
+        ),
         label=lambda turn: f"the {turn.what} of {turn.day}",
     )
 )

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from quillcore.assembly import PackageDocument
 from quillcore.forms.model import Form
+from quillcore.values import Value
 
 from goodquill.deals.actions import form_copy
 from goodquill.deals.opening import OpenDeal
@@ -28,6 +30,16 @@ def put_form(step: DealStep, found: Found, why: str) -> str:
     made = form_copy(opened, row, opened.next_position, opened.offer, why)
     step.add_documents([made])
     return made.code
+
+
+def values_on(opened: OpenDeal, document: PackageDocument) -> dict[str, Value | None]:
+    """Return what stands in the blanks of a paper that are its own, by their names."""
+    prefix, ledger = document.prefix, opened.ledger
+    return {
+        key.removeprefix(prefix): stated.value
+        for key in list(ledger.keys())
+        if key.startswith(prefix) and (stated := ledger.in_force(key)) is not None
+    }
 
 
 def put_once(step: DealStep, kind: str, why: str) -> None:

@@ -54,37 +54,57 @@ class NewOfferSerializer(s.Serializer):
 
 
 class OfferEditSerializer(s.Serializer):
-    """An edit of an offer; ``day`` is the date of acceptance, ``name`` a new name. With ``decline_others``
-    the other open ones are declined when one is accepted."""
+    """An edit of an offer; ``name`` is a new name."""
 
     change = s.UUIDField()
-    op = s.ChoiceField(
-        choices=["accept", "name", "remove", "open", "declined", "withdrawn", "back-up", "several"]
-    )
+    op = s.ChoiceField(choices=["name", "remove", "open", "declined", "withdrawn", "back-up", "several"])
     name = s.CharField(max_length=120, allow_blank=True, required=False, default="")
-    day = s.DateField(required=False, allow_null=True, default=None)
-    decline_others = s.BooleanField(required=False, default=False)
+
+
+class TermSaidSerializer(s.Serializer):
+    """A term as it is typed."""
+
+    key = s.CharField(max_length=80)
+    text = s.CharField(max_length=MOST_TERM, allow_blank=True, trim_whitespace=False)
+
+
+class StatedTermSerializer(s.Serializer):
+    """A term that a turn states, as it is typed over, and how it stood before."""
+
+    key = s.CharField()
+    text = s.CharField(allow_blank=True)
+    before = s.CharField(allow_blank=True)
 
 
 class TurnSerializer(s.Serializer):
-    """One turn: which of its kind it is, who makes it, when, by which paper, and whether it was agreed on."""
+    """One turn: what it is called, who makes it, when, by which paper, until when it may be accepted, and
+    whether it was agreed on.  ``status`` is how it stands, ``said`` its terms as they are typed over."""
 
     id = s.IntegerField()
     maker = s.CharField()
     day = s.DateField()
     amends = s.BooleanField()
-    number = s.IntegerField()
+    name = s.CharField()
     agreed = s.BooleanField()
     paper = s.CharField(allow_blank=True)
     title = s.CharField(allow_blank=True)
+    status = s.CharField()
+    may_change = s.BooleanField()
+    may_send = s.BooleanField()
+    may_agree = s.BooleanField()
+    expires = s.DateField(allow_null=True)
+    expires_at = s.CharField(allow_blank=True)
+    said = StatedTermSerializer(many=True)
 
 
 class TurnRowSerializer(s.Serializer):
-    """One term as offered and after each turn; ``is_result`` of what it comes to for our client."""
+    """One term as offered and after each turn; ``is_result`` of what it comes to for our client, ``is_words``
+    of what a paper says in words that no term can be read from."""
 
     key = s.CharField()
     label = s.CharField()
     is_result = s.BooleanField()
+    is_words = s.BooleanField()
     cells = s.ListField(child=s.CharField(allow_blank=True))
 
 
@@ -119,27 +139,66 @@ class TurnsSerializer(s.Serializer):
     papers = TurnPaperSerializer(many=True)
 
 
-class TermSaidSerializer(s.Serializer):
-    """A term as it is typed."""
-
-    key = s.CharField(max_length=80)
-    text = s.CharField(max_length=MOST_TERM, allow_blank=True, trim_whitespace=False)
-
-
-class NewTurnSerializer(s.Serializer):
-    """A turn that is made; ``paper`` is the document by which the other side made it."""
+class TurnSaidSerializer(s.Serializer):
+    """The content of a turn; ``paper`` is the document by which the other side made it."""
 
     change = s.UUIDField()
-    maker = s.CharField(max_length=10)
     day = s.DateField()
+    expires = s.DateField(required=False, allow_null=True, default=None)
+    expires_at = s.TimeField(required=False, allow_null=True, default=None)
     terms = TermSaidSerializer(many=True, max_length=MOST_TERMS)
     paper = s.CharField(max_length=12, allow_blank=True, required=False, default="")
 
 
+class NewTurnSerializer(TurnSaidSerializer):
+    """A turn that is made."""
+
+    maker = s.CharField(max_length=10)
+
+
 class AgreedSerializer(s.Serializer):
-    """The agreement of both sides."""
+    """The agreement of both sides: when it was reached, by the property's clock, and what shows it: a paper
+    of the package, or ``how`` somebody knows."""
 
     change = s.UUIDField()
+    day = s.DateField()
+    hour = s.TimeField(required=False, allow_null=True, default=None)
+    paper = s.CharField(max_length=12, allow_blank=True, required=False, default="")
+    how = s.CharField(max_length=150, allow_blank=True, required=False, default="")
+
+
+class AcceptOfferSerializer(AgreedSerializer):
+    """The acceptance of an offer; with ``decline_others`` the other open ones are declined."""
+
+    decline_others = s.BooleanField(required=False, default=False)
+
+
+class AcceptedTermSerializer(s.Serializer):
+    """A term as it is in force now, and as it will be."""
+
+    label = s.CharField()
+    now = s.CharField(allow_blank=True)
+    then = s.CharField(allow_blank=True)
+    differs = s.BooleanField()
+
+
+class TurnWordsSerializer(s.Serializer):
+    """Words on a turn's paper from which no term can be read."""
+
+    label = s.CharField()
+    text = s.CharField()
+
+
+class AcceptanceSerializer(s.Serializer):
+    """The terms that will be in force; ``against`` is what stands against it whatever is said, with its mend.
+    ``needs_paper`` is why only a paper of the other side shows that they agreed, "" where it needs none."""
+
+    against = s.CharField(allow_blank=True)
+    mend = s.CharField(allow_blank=True)
+    needs_paper = s.CharField(allow_blank=True)
+    rows = AcceptedTermSerializer(many=True)
+    words = TurnWordsSerializer(many=True)
+    papers = TurnPaperSerializer(many=True)
 
 
 class TurnTakenSerializer(DeltaSerializer):

@@ -263,6 +263,7 @@ urlpatterns = [
     path("api/calendar/<uuid:user>/<hash:secret>.ics", schedule.ReadFeedView.as_view()),
     path("api/deals/<uuid:deal>/offers", offers.OffersView.as_view()),
     path("api/deals/<uuid:deal>/offers/<row:offer>", offers.OfferView.as_view()),
+    path("api/deals/<uuid:deal>/offers/<row:offer>/acceptance", offers.AcceptanceView.as_view()),
     path("api/deals/<uuid:deal>/offers/<row:offer>/turns", offers.TurnsView.as_view()),
     path("api/deals/<uuid:deal>/offers/<row:offer>/turns/<row:turn>", offers.TurnView.as_view()),
     path("api/deals/<uuid:deal>/comparison", sources.LookView.as_view()),

@@ -94,6 +94,8 @@ class Paper(models.Model):
     finished = models.CharField(max_length=64, blank=True)
     sizes = models.JSONField(default=list)
     places = models.JSONField(default=list)
+    wants = models.JSONField(default=list)
+    """Everybody whose signature it needs, in this round or not, when it was made: rows of {"key", "name"}."""
     asks = models.JSONField(default=list)
     """The questions to its signers alone (``quillcore.signing.asking``)."""
     answers = models.JSONField(default=dict)

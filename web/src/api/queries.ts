@@ -108,6 +108,13 @@ export const turnsQuery = (deal: string, offer: number, seq: number) =>
     placeholderData: (before, query) => (query?.queryKey[1] === deal && query.queryKey[2] === offer ? before : undefined),
   });
 
+/** The terms that are in force once an offer is agreed on, as of a step. */
+export const acceptanceQuery = (deal: string, offer: number, seq: number) =>
+  queryOptions({
+    queryKey: ['acceptance', deal, offer, seq],
+    queryFn: () => got(client.GET('/api/deals/{deal}/offers/{offer}/acceptance', { params: { path: { deal, offer } } })),
+  });
+
 /** A paper that came, compared with one of ours (none named: the one that it is most like), as of a step. */
 export const returnedQuery = (deal: string, offer: number | undefined, document: string, against: string, seq: number) =>
   queryOptions({

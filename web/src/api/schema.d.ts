@@ -876,8 +876,26 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description Accept it, name it, say what became of it, or take it out. */
+    /** @description Name it, say what became of it, or take it out. */
     post: operations['change_offer'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/offers/{offer}/acceptance': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Return the terms that will be in force, and what stands against it. */
+    get: operations['acceptance'];
+    put?: never;
+    /** @description Record that it was accepted, when and how. */
+    post: operations['accept_offer'];
     delete?: never;
     options?: never;
     head?: never;
@@ -910,7 +928,8 @@ export interface paths {
       cookie?: never;
     };
     get?: never;
-    put?: never;
+    /** @description State it anew, with its paper, as long as it wasn't sent or answered. */
+    put: operations['change_turn'];
     /** @description Record that both sides agree on it: its terms are the deal's. */
     post: operations['agree_on'];
     delete?: never;
@@ -2639,6 +2658,21 @@ export interface components {
         [key: string]: string | null;
       };
     };
+    /** @description The acceptance of an offer; with ``decline_others`` the other open ones are declined. */
+    AcceptOfferRequest: {
+      /** Format: uuid */
+      change: string;
+      /** Format: date */
+      day: string;
+      /** Format: time */
+      hour?: string | null;
+      /** @default  */
+      paper: string;
+      /** @default  */
+      how: string;
+      /** @default false */
+      decline_others: boolean;
+    };
     /** @description Accepting a comparison; ``take`` names the source to believe where it isn't the proposed one. */
     AcceptRequest: {
       /** Format: uuid */
@@ -2649,6 +2683,25 @@ export interface components {
         [key: string]: 'listing' | 'roll';
       };
       papers?: string[];
+    };
+    /**
+     * @description The terms that will be in force; ``against`` is what stands against it whatever is said, with its mend.
+     *     ``needs_paper`` is why only a paper of the other side shows that they agreed, "" where it needs none.
+     */
+    Acceptance: {
+      against: string;
+      mend: string;
+      needs_paper: string;
+      rows: components['schemas']['AcceptedTerm'][];
+      words: components['schemas']['TurnWords'][];
+      papers: components['schemas']['TurnPaper'][];
+    };
+    /** @description A term as it is in force now, and as it will be. */
+    AcceptedTerm: {
+      label: string;
+      now: string;
+      then: string;
+      differs: boolean;
     };
     /** @description The address that is right. */
     AddressRequest: {
@@ -2692,10 +2745,21 @@ export interface components {
       id: string;
       name: string;
     };
-    /** @description The agreement of both sides. */
+    /**
+     * @description The agreement of both sides: when it was reached, by the property's clock, and what shows it: a paper
+     *     of the package, or ``how`` somebody knows.
+     */
     AgreedRequest: {
       /** Format: uuid */
       change: string;
+      /** Format: date */
+      day: string;
+      /** Format: time */
+      hour?: string | null;
+      /** @default  */
+      paper: string;
+      /** @default  */
+      how: string;
     };
     /** @description An answer to a question of a paper; empty takes it back. */
     AnswerRequest: {
@@ -4332,16 +4396,20 @@ export interface components {
       from_deal?: string | null;
       without?: string[];
     };
-    /** @description A turn that is made; ``paper`` is the document by which the other side made it. */
+    /** @description A turn that is made. */
     NewTurnRequest: {
       /** Format: uuid */
       change: string;
-      maker: string;
       /** Format: date */
       day: string;
+      /** Format: date */
+      expires?: string | null;
+      /** Format: time */
+      expires_at?: string | null;
       terms: components['schemas']['TermSaidRequest'][];
       /** @default  */
       paper: string;
+      maker: string;
     };
     /** @description Recent events, the last one last; ``upto`` is the event to ask after the next time. */
     NewsShape: {
@@ -4393,8 +4461,7 @@ export interface components {
       turns: number;
     };
     /**
-     * @description * `accept` - accept
-     *     * `name` - name
+     * @description * `name` - name
      *     * `remove` - remove
      *     * `open` - open
      *     * `declined` - declined
@@ -4403,21 +4470,14 @@ export interface components {
      *     * `several` - several
      * @enum {string}
      */
-    OfferEditOpEnum: 'accept' | 'name' | 'remove' | 'open' | 'declined' | 'withdrawn' | 'back-up' | 'several';
-    /**
-     * @description An edit of an offer; ``day`` is the date of acceptance, ``name`` a new name. With ``decline_others``
-     *     the other open ones are declined when one is accepted.
-     */
+    OfferEditOpEnum: 'name' | 'remove' | 'open' | 'declined' | 'withdrawn' | 'back-up' | 'several';
+    /** @description An edit of an offer; ``name`` is a new name. */
     OfferEditRequest: {
       /** Format: uuid */
       change: string;
       op: components['schemas']['OfferEditOpEnum'];
       /** @default  */
       name: string;
-      /** Format: date */
-      day?: string | null;
-      /** @default false */
-      decline_others: boolean;
     };
     /** @description One term across offers, in their order; ``apart`` where they don't all say the same. */
     OfferRow: {
@@ -5592,6 +5652,12 @@ export interface components {
     StageRequest: {
       stage: components['schemas']['StageEnum'];
     };
+    /** @description A term that a turn states, as it is typed over, and how it stood before. */
+    StatedTerm: {
+      key: string;
+      text: string;
+      before: string;
+    };
     /**
      * @description * `new` - new
      *     * `same` - same
@@ -5811,17 +5877,28 @@ export interface components {
     TryRequest: {
       rule: string;
     };
-    /** @description One turn: which of its kind it is, who makes it, when, by which paper, and whether it was agreed on. */
+    /**
+     * @description One turn: what it is called, who makes it, when, by which paper, until when it may be accepted, and
+     *     whether it was agreed on.  ``status`` is how it stands, ``said`` its terms as they are typed over.
+     */
     Turn: {
       id: number;
       maker: string;
       /** Format: date */
       day: string;
       amends: boolean;
-      number: number;
+      name: string;
       agreed: boolean;
       paper: string;
       title: string;
+      status: string;
+      may_change: boolean;
+      may_send: boolean;
+      may_agree: boolean;
+      /** Format: date */
+      expires: string | null;
+      expires_at: string;
+      said: components['schemas']['StatedTerm'][];
     };
     /**
      * @description * `0` - 0
@@ -5836,12 +5913,30 @@ export interface components {
       code: string;
       title: string;
     };
-    /** @description One term as offered and after each turn; ``is_result`` of what it comes to for our client. */
+    /**
+     * @description One term as offered and after each turn; ``is_result`` of what it comes to for our client, ``is_words``
+     *     of what a paper says in words that no term can be read from.
+     */
     TurnRow: {
       key: string;
       label: string;
       is_result: boolean;
+      is_words: boolean;
       cells: string[];
+    };
+    /** @description The content of a turn; ``paper`` is the document by which the other side made it. */
+    TurnSaidRequest: {
+      /** Format: uuid */
+      change: string;
+      /** Format: date */
+      day: string;
+      /** Format: date */
+      expires?: string | null;
+      /** Format: time */
+      expires_at?: string | null;
+      terms: components['schemas']['TermSaidRequest'][];
+      /** @default  */
+      paper: string;
     };
     /** @description The effects of a turn, and the code of the paper that was made for it, "" without one. */
     TurnTaken: {
@@ -5862,6 +5957,11 @@ export interface components {
       change: string | null;
       said: string;
       paper: string;
+    };
+    /** @description Words on a turn's paper from which no term can be read. */
+    TurnWords: {
+      label: string;
+      text: string;
     };
     /**
      * @description An offer's turns; ``sides`` are our client's group and the other one, ``binding`` once it was
@@ -8480,6 +8580,72 @@ export interface operations {
       };
     };
   };
+  acceptance: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        deal: string;
+        offer: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Acceptance'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  accept_offer: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        deal: string;
+        offer: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['AcceptOfferRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Delta'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
   turns: {
     parameters: {
       query?: never;
@@ -8533,6 +8699,42 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['TurnTaken'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  change_turn: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        deal: string;
+        offer: number;
+        turn: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['TurnSaidRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Delta'];
         };
       };
       /** @description A problem */

@@ -13,6 +13,7 @@ from quillcore.proofreading import RemarkWeight
 from quillcore.signing.asking import as_rows, questions_of
 from quillcore.signing.planning import NO_PAPERS, SOON, RoundPlan
 from quillcore.signing.rounds import Event, Happened, RoundState
+from quillcore.signing.spots import needed_signatures
 
 from goodquill.deals.opening import OpenDeal, find_deal, open_deal
 from goodquill.http.endpoints import Refusal
@@ -74,6 +75,7 @@ def _frozen(opened: OpenDeal, plan: RoundPlan, position: int, document: PackageD
         frozen=files.keep(made.pdf),
         sizes=sizes,
         places=places,
+        wants=[{"key": key, "name": name} for key, name in needed_signatures(opened.package, document)],
         said=said_on(opened, document),
         asks=as_rows(q for q in questions_of(opened.package, document) if q.who in plan.turns),
     )

@@ -10,8 +10,8 @@ from quillcore.values.dates import print_date
 
 from goodquill.deals import edits
 from goodquill.deals.steps import DealStep
-from goodquill.offers.actions import put_offer_in_force
-from goodquill.offers.turns import put_in_force, turns_of
+from goodquill.offers.agreeing import accepted_beside, put_in_force, put_offer_in_force
+from goodquill.offers.turns import turns_of
 
 
 def come_to_agree(step: DealStep, codes: set[str], day: date) -> list[str]:
@@ -24,12 +24,15 @@ def come_to_agree(step: DealStep, codes: set[str], day: date) -> list[str]:
         opened.package.sheet, [opened.forms[code] for code in codes if code in opened.forms]
     )
     turns = turns_of(opened)
+    beside = accepted_beside(opened)
+    if beside is not None and (is_accepted_now or turns):
+        return [f"not put in force: {beside} is accepted already"]
     many = turns_agreed([turn.paper for turn in turns], [turn.agreed for turn in turns], codes)
     if many:
-        put_in_force(step, turns[:many])
+        put_in_force(step, turns[:many], f"Signed by both sides, {print_date(day)}")
         said.append("its terms are the deal's")
     if is_accepted_now:
-        put_offer_in_force(step)
+        put_offer_in_force(step, f"Signed by both sides, {print_date(day)}")
         step.read_again()
         edits.apply(step, [Edit(Op.TYPE, ACCEPTED, day.isoformat())])
         said.append(f"accepted on {print_date(day)}")

@@ -1,14 +1,13 @@
-/** Asked about an offer: its name, whose terms a new one begins with, the day on which one was accepted. */
+/** Asked about an offer: its name, and whose terms a new one begins with. */
 import { useEffect, useState } from 'react';
 import type { OfferColumn } from '../../api/client';
 import { useKept } from '../../api/use-kept';
 import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
-import { today } from '../../primitives/format';
 import { useDeal } from '../deals/use-deal';
 
 export interface Asked {
-  what: 'accept' | 'name' | 'add';
+  what: 'name' | 'add';
   offer?: OfferColumn;
 }
 
@@ -18,32 +17,26 @@ interface Props {
   /** Whether offers come in on this side, or are made. */
   receives: boolean;
   onClose: () => void;
-  accept: (offer: number, day: string, declineOthers: boolean) => void;
   rename: (offer: number, name: string) => void;
   add: (name: string, like: number | null) => void;
 }
 
-const DOES = { accept: 'Accept', name: 'Rename', add: 'Add the offer' };
+const DOES = { name: 'Rename', add: 'Add the offer' };
 
-const titleOf = ({ what, offer }: Asked, receives: boolean) => {
-  if (what === 'accept') return `Accept ${offer?.name}`;
+const titleOf = ({ what }: Asked, receives: boolean) => {
   if (what === 'name') return 'Name the offer';
   return receives ? 'An offer came in' : 'Another offer';
 };
 
-export function OfferDialog({ asked, offers, receives, onClose, accept, rename, add }: Props) {
+export function OfferDialog({ asked, offers, receives, onClose, rename, add }: Props) {
   const { what, offer } = asked;
   const { id } = useDeal();
   const { typed: name, set: setName, settle } = useKept(`offer ${id} ${what} ${offer?.id ?? ''}`, offer?.name ?? '');
   useEffect(() => () => settle(''), [settle]); // saved or left: what was typed here is done with
   const [like, setLike] = useState<number | null>(receives ? null : (offers.find((o) => o.in_force)?.id ?? null));
-  const [day, setDay] = useState(today);
-  const [declines, setDeclines] = useState(false);
-  const rivals = offers.filter((o) => o.id !== offer?.id && o.outcome === 'open');
   const done = () => {
     if (what === 'add') add(name, like);
-    else if (offer && what === 'name') rename(offer.id, name);
-    else if (offer) accept(offer.id, day, declines);
+    else if (offer) rename(offer.id, name);
   };
   return (
     <Dialog open onOpenChange={onClose} title={titleOf(asked, receives)} width={460}>
@@ -53,28 +46,16 @@ export function OfferDialog({ asked, offers, receives, onClose, accept, rename, 
           done();
         }}
       >
-        {what === 'accept' ? (
-          <>
-            <AcceptedOn day={day} setDay={setDay} />
-            {rivals.length > 0 && (
-              <label className="mt-3 flex gap-2 text-sm">
-                <input type="checkbox" checked={declines} onChange={(e) => setDeclines(e.target.checked)} />
-                Decline {rivals.map((o) => o.name).join(' and ')}
-              </label>
-            )}
-          </>
-        ) : (
-          <label className="block text-sm">
-            Name
-            <input
-              className="field mt-1 block w-full"
-              value={name}
-              maxLength={120}
-              placeholder={what === 'add' ? 'Offer and number, unless you name it' : ''}
-              onChange={(e) => setName(e.target.value)}
-            />
-          </label>
-        )}
+        <label className="block text-sm">
+          Name
+          <input
+            className="field mt-1 block w-full"
+            value={name}
+            maxLength={120}
+            placeholder={what === 'add' ? 'Offer and number, unless you name it' : ''}
+            onChange={(e) => setName(e.target.value)}
+          />
+        </label>
         {what === 'add' && <TermsLike offers={offers} like={like} setLike={setLike} />}
         <div className="mt-4 flex gap-2">
           <Button look="act" type="submit" disabled={what === 'name' && !name.trim()}>
@@ -84,21 +65,6 @@ export function OfferDialog({ asked, offers, receives, onClose, accept, rename, 
         </div>
       </form>
     </Dialog>
-  );
-}
-
-function AcceptedOn({ day, setDay }: { day: string; setDay: (day: string) => void }) {
-  return (
-    <>
-      <p className="mb-3 text-sm">
-        Its terms are then in force: on the deal’s lists, on its papers and for every date that counts from acceptance. The other
-        offers stay as they are unless you say so, and it can be undone.
-      </p>
-      <label className="block text-sm">
-        Accepted on
-        <input className="field mt-1 block" type="date" required value={day} onChange={(e) => setDay(e.target.value)} />
-      </label>
-    </>
   );
 }
 

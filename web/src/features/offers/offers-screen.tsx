@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Link, useLocation, useNavigate } from '@tanstack/react-router';
 import { useLayoutEffect, useRef, useState } from 'react';
 import { useSide } from '../../api/choices';
-import { client, got, type OfferColumn, type OfferRow } from '../../api/client';
+import { client, got, type OfferColumn, type OfferRow, type Offers } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { offersQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
@@ -12,16 +12,15 @@ import { Menu, MenuItem } from '../../primitives/menu';
 import { sayProblem } from '../../primitives/notices';
 import { some } from '../../primitives/format';
 import { FactInput } from '../facts/fact-input';
+import { AgreeDialog, type AgreedSaid } from './agree-dialog';
 import { OfferDialog, type Asked } from './offer-dialog';
 import { Turns } from './turns';
 import { standing } from '../deals/standing';
 import { useDeal } from '../deals/use-deal';
 
 type Op = {
-  op: 'accept' | 'name' | 'remove' | 'open' | 'declined' | 'withdrawn' | 'back-up' | 'several';
+  op: 'name' | 'remove' | 'open' | 'declined' | 'withdrawn' | 'back-up' | 'several';
   name?: string;
-  day?: string;
-  decline_others?: boolean;
 };
 const ANOTHER = {
   comes: 'Each offer that comes in has its own buyers, agent, terms and documents.',
@@ -36,7 +35,7 @@ function useOffers(onDone: () => void) {
       got(
         client.POST('/api/deals/{deal}/offers/{offer}', {
           params: { path: { deal: id, offer } },
-          body: { change: key, name: '', decline_others: false, ...body },
+          body: { change: key, name: '', ...body },
         }),
       ),
     onSuccess: (delta) => {
@@ -59,7 +58,21 @@ function useOffers(onDone: () => void) {
     },
     onError: sayProblem,
   });
-  return { act, add };
+  const accept = useAction({
+    mutationFn: ({ offer, ...said }: AgreedSaid & { offer: number }, key: string) =>
+      got(
+        client.POST('/api/deals/{deal}/offers/{offer}/acceptance', {
+          params: { path: { deal: id, offer } },
+          body: { change: key, ...said },
+        }),
+      ),
+    onSuccess: (delta) => {
+      take(delta, delta.said);
+      onDone();
+    },
+    onError: sayProblem,
+  });
+  return { act, add, accept };
 }
 
 export function OffersScreen() {
@@ -69,7 +82,11 @@ export function OffersScreen() {
   const [asked, setAsked] = useState<Asked | null>(null);
   const navigate = useNavigate();
   const receives = useSide(deal.head.side).gets_offers;
-  const { act, add } = useOffers(() => setAsked(null));
+  const [accepted, setAccepted] = useState<OfferColumn | null>(null);
+  const { act, add, accept } = useOffers(() => {
+    setAsked(null);
+    setAccepted(null);
+  });
   const ofOffer = (o: OfferColumn) => ({ offer: o.in_force ? undefined : o.id });
   const go = (o: OfferColumn) => void navigate({ to: '/deals/$deal/facts', params: { deal: id }, search: ofOffer(o) });
   if (error) return <p className="p-6 text-wax">Couldn’t load the offers. Nothing was lost. Try again.</p>;
@@ -79,39 +96,19 @@ export function OffersScreen() {
   const rows = data.rows.filter((r) => !apart || r.apart);
   return (
     <div className="h-full overflow-auto px-6 pb-10 pt-4 max-[620px]:px-3">
-      <div className="mb-3 flex items-center gap-4">
-        <p className="text-sm text-ink-2">
-          {several
-            ? `${some(data.offers.length, 'offer')}, ${some(data.rows.filter((r) => r.apart).length, 'term')} apart`
-            : `One set of terms so far. ${ANOTHER[receives ? 'comes' : 'is made']}`}
-        </p>
-        {several && (
-          <label className="flex items-center gap-1.5 text-sm">
-            <input type="checkbox" checked={apart} onChange={(e) => setApart(e.target.checked)} />
-            Only what differs
-          </label>
-        )}
-        <Button className="ml-auto" onClick={() => setAsked({ what: 'add' })}>
-          {receives ? 'An offer came in' : 'Another offer'}
-        </Button>
-      </div>
+      <OffersHead offers={data} receives={receives} apart={apart} setApart={setApart} onAdd={() => setAsked({ what: 'add' })} />
       <div className="overflow-x-auto border border-hair bg-paper">
         <table className="border-collapse text-sm" style={several ? { minWidth: '100%' } : { width: 720, maxWidth: '100%' }}>
           <thead>
             <tr className="border-b border-hair align-top">
-              <th
-                scope="col"
-                className="sticky left-0 z-10 w-[210px] min-w-[210px] bg-paper max-[620px]:w-[130px] max-[620px]:min-w-[130px] px-3 py-2 text-left font-normal text-ink-3"
-              >
-                <span className="sr-only">Term</span>
-              </th>
+              <TermHead />
               {data.offers.map((o) => (
                 <OfferHead
                   key={o.id}
                   offer={o}
                   hasRivals={several}
                   onGo={() => go(o)}
-                  onAccept={() => setAsked({ what: 'accept', offer: o })}
+                  onAccept={() => setAccepted(o)}
                   onName={() => setAsked({ what: 'name', offer: o })}
                   act={(op) => act.mutate({ offer: o.id, ...op })}
                 />
@@ -126,14 +123,24 @@ export function OffersScreen() {
         </table>
         {rows.length === 0 && <NoRows apart={apart} />}
       </div>
-      <Turns key={deal.head.offer} offer={at?.name ?? ''} onAccept={() => at && setAsked({ what: 'accept', offer: at })} />
+      <Turns key={deal.head.offer} offer={at?.name ?? ''} onAccept={() => at && setAccepted(at)} />
+      {accepted && (
+        <AgreeDialog
+          offer={accepted.id}
+          title={`Accept ${accepted.name}`}
+          act="Accept"
+          rivals={data.offers.filter((o) => o.id !== accepted.id && o.outcome === 'open').map((o) => o.name)}
+          busy={accept.isPending}
+          agree={(said) => accept.mutate({ offer: accepted.id, ...said })}
+          onClose={() => setAccepted(null)}
+        />
+      )}
       {asked && (
         <OfferDialog
           asked={asked}
           offers={data.offers}
           receives={receives}
           onClose={() => setAsked(null)}
-          accept={(offer, day, decline_others) => act.mutate({ offer, op: 'accept', day, decline_others })}
           rename={(offer, name) => act.mutate({ offer, op: 'name', name })}
           add={(name, like) => add.mutate({ name, like })}
         />
@@ -141,6 +148,46 @@ export function OffersScreen() {
     </div>
   );
 }
+
+interface OffersHeadProps {
+  offers: Offers;
+  receives: boolean;
+  apart: boolean;
+  setApart: (apart: boolean) => void;
+  onAdd: () => void;
+}
+
+/** What the table below shows, and another offer. */
+function OffersHead({ offers: { offers, rows }, receives, apart, setApart, onAdd }: OffersHeadProps) {
+  const several = offers.length > 1;
+  return (
+    <div className="mb-3 flex items-center gap-4">
+      <p className="text-sm text-ink-2">
+        {several
+          ? `${some(offers.length, 'offer')}, ${some(rows.filter((r) => r.apart).length, 'term')} apart`
+          : `One set of terms so far. ${ANOTHER[receives ? 'comes' : 'is made']}`}
+      </p>
+      {several && (
+        <label className="flex items-center gap-1.5 text-sm">
+          <input type="checkbox" checked={apart} onChange={(e) => setApart(e.target.checked)} />
+          Only what differs
+        </label>
+      )}
+      <Button className="ml-auto" onClick={onAdd}>
+        {receives ? 'An offer came in' : 'Another offer'}
+      </Button>
+    </div>
+  );
+}
+
+const TermHead = () => (
+  <th
+    scope="col"
+    className="sticky left-0 z-10 w-[210px] min-w-[210px] bg-paper px-3 py-2 text-left font-normal text-ink-3 max-[620px]:w-[130px] max-[620px]:min-w-[130px]"
+  >
+    <span className="sr-only">Term</span>
+  </th>
+);
 
 /** The way to an offer's negotiation. */
 const turnsSaid = (offer: OfferColumn) => (offer.turns > 0 ? some(offer.turns, 'turn') : 'Counter');

@@ -6,12 +6,22 @@ import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
 import { some, today } from '../../primitives/format';
 import { useDeal } from '../deals/use-deal';
-import type { TurnSaid } from './use-turns';
+import type { Turn, TurnSaid } from './use-turns';
 
 interface Kept {
+  /** The number of turns that it was typed over: once there is another, it is done with. */
   turns: number;
   /** What is typed, by key. */
   terms: Record<string, string>;
+  dates: Dates;
+}
+
+/** When the turn is made, until when it may be accepted, and the paper that it came by. */
+interface Dates {
+  day: string;
+  expires: string;
+  hour: string;
+  paper: string;
 }
 
 type Term = Turns['terms'][number];
@@ -20,36 +30,57 @@ interface Props {
   turns: Turns;
   /** The group of parties that makes the turn. */
   maker: string;
+  /** The turn that is changed; none for another one. */
+  changed: Turn | null;
   offer: string;
   busy: boolean;
-  take: (said: TurnSaid) => void;
+  /** Save what is said, then do what comes after it. */
+  save: (said: TurnSaid, done: () => void) => void;
   onClose: () => void;
 }
 
-export function TurnDialog({ turns, maker, offer, busy, take, onClose }: Props) {
+/** What a turn that is changed says until now. */
+const typedOf = (turn: Turn | null) => Object.fromEntries((turn?.said ?? []).map((t) => [t.key, t.text]));
+
+const titleOf = (turns: Turns, isOurs: boolean, changed: Turn | null, offer: string) => {
+  if (changed) return `Change ${changed.name}`;
+  if (!isOurs) return `Their changes to ${offer}`;
+  return `${turns.binding ? 'Amend' : 'Counter'} ${offer}`;
+};
+
+export function TurnDialog({ turns, maker, changed, offer, busy, save, onClose }: Props) {
   const { id, deal } = useDeal();
   const isOurs = maker === turns.sides[0];
-  // Typed over these turns: once there is another, it is done with.
-  const untouched: Kept = { turns: turns.turns.length, terms: {} };
-  const { typed: kept, set } = useKept<Kept>(`turn ${id} ${deal.head.offer} ${maker}`, untouched);
+  const dates: Dates = {
+    day: changed?.day ?? today(),
+    expires: changed?.expires ?? '',
+    hour: changed?.expires_at ?? '',
+    paper: changed && !isOurs ? changed.paper : '',
+  };
+  const untouched: Kept = { turns: turns.turns.length, terms: typedOf(changed), dates };
+  const name = `turn ${id} ${deal.head.offer} ${maker} ${changed?.id ?? ''}`;
+  const { typed: kept, set, settle } = useKept<Kept>(name, untouched);
   const typed = kept.terms;
-  const [day, setDay] = useState(today);
-  const [paper, setPaper] = useState('');
   const [whole, setWhole] = useState(false);
   const shown = turns.terms.filter((t) => whole || t.usual || typed[t.key]);
   const said = Object.entries(typed).filter(([, text]) => text.trim() !== '');
   const type = (key: string, text: string) => {
     const others = Object.entries(typed).filter(([name]) => name !== key);
-    set({ ...untouched, terms: Object.fromEntries(text === '' ? others : [...others, [key, text]]) });
+    set({ ...kept, terms: Object.fromEntries(text === '' ? others : [...others, [key, text]]) });
   };
   const what = turns.binding ? 'amendment' : 'counter-offer';
-  const title = isOurs ? `${turns.binding ? 'Amend' : 'Counter'} ${offer}` : `Their changes to ${offer}`;
+  const giveUp = () => {
+    settle(untouched);
+    onClose();
+  };
   return (
-    <Dialog open onOpenChange={onClose} title={title} width={680}>
+    <Dialog open onOpenChange={onClose} title={titleOf(turns, isOurs, changed, offer)} width={680}>
       <form
         onSubmit={(e) => {
           e.preventDefault();
-          take({ maker, day, paper, terms: said.map(([key, text]) => ({ key, text })) });
+          const terms = said.map(([key, text]) => ({ key, text }));
+          const { day, expires, hour, paper } = kept.dates;
+          save({ day, expires: expires || null, expires_at: hour || null, paper, terms }, () => settle(untouched));
         }}
       >
         <p className="mb-3 text-sm text-ink-2">
@@ -57,36 +88,23 @@ export function TurnDialog({ turns, maker, offer, busy, take, onClose }: Props) 
             ? `Enter the terms to change. Empty ones stay the same. The ${what} is put into the package, filled with just these changes, and the deal’s own terms stay until both have agreed.`
             : 'Enter what they changed, as their paper says it. The deal’s terms stay the same until both sides agree.'}
         </p>
-        <TermTable terms={shown} typed={typed} type={type} />
+        <TermTable terms={shown} before={befores(changed)} typed={typed} type={type} />
         {!whole && shown.length < turns.terms.length && (
           <Button look="words" className="mt-1.5" onClick={() => setWhole(true)}>
             All {turns.terms.length} terms
           </Button>
         )}
-        <div className="mt-4 flex flex-wrap items-end gap-x-4 gap-y-3">
-          <label className="text-sm">
-            {isOurs ? 'Made on' : 'Dated'}
-            <input className="field mt-1 block" type="date" required value={day} onChange={(e) => setDay(e.target.value)} />
-          </label>
-          {!isOurs && turns.papers.length > 0 && (
-            <label className="min-w-0 flex-1 text-sm">
-              Paper to use
-              <select className="field mt-1 block w-full" value={paper} onChange={(e) => setPaper(e.target.value)}>
-                <option value="">No paper in the package</option>
-                {turns.papers.map((p) => (
-                  <option key={p.code} value={p.code}>
-                    {p.title}
-                  </option>
-                ))}
-              </select>
-            </label>
-          )}
-        </div>
+        <DatesOfTurn
+          dates={kept.dates}
+          papers={isOurs ? [] : turns.papers}
+          isOurs={isOurs}
+          setDates={(some) => set({ ...kept, dates: { ...kept.dates, ...some } })}
+        />
         <div className="mt-4 flex items-center gap-2">
           <Button look="act" type="submit" disabled={busy || said.length === 0}>
-            {isOurs ? `Make the ${what}` : 'Save their changes'}
+            {changed ? 'Save the changes' : isOurs ? `Make the ${what}` : 'Save their changes'}
           </Button>
-          <Button onClick={onClose}>Cancel</Button>
+          <Button onClick={giveUp}>Cancel</Button>
           <span className="text-sm text-ink-2">{said.length > 0 && `${some(said.length, 'change')} typed`}</span>
         </div>
       </form>
@@ -94,14 +112,77 @@ export function TurnDialog({ turns, maker, offer, busy, take, onClose }: Props) 
   );
 }
 
+interface DatesProps {
+  dates: Dates;
+  /** The papers by which it may have come. */
+  papers: Turns['papers'];
+  isOurs: boolean;
+  setDates: (some: Partial<Dates>) => void;
+}
+
+function DatesOfTurn({ dates, papers, isOurs, setDates }: DatesProps) {
+  return (
+    <div className="mt-4 flex flex-wrap items-end gap-x-4 gap-y-3">
+      <label className="text-sm">
+        {isOurs ? 'Made on' : 'Dated'}
+        <input
+          className="field mt-1 block"
+          type="date"
+          required
+          value={dates.day}
+          onChange={(e) => setDates({ day: e.target.value })}
+        />
+      </label>
+      <label className="text-sm">
+        Expires on
+        <input
+          className="field mt-1 block"
+          type="date"
+          min={dates.day}
+          value={dates.expires}
+          onChange={(e) => setDates({ expires: e.target.value })}
+        />
+      </label>
+      <label className="text-sm">
+        At
+        <input
+          className="field mt-1 block"
+          type="time"
+          disabled={!dates.expires}
+          value={dates.expires ? dates.hour : ''}
+          onChange={(e) => setDates({ hour: e.target.value })}
+        />
+      </label>
+      {papers.length > 0 && (
+        <label className="min-w-0 flex-1 text-sm">
+          Paper to use
+          <select className="field mt-1 block w-full" value={dates.paper} onChange={(e) => setDates({ paper: e.target.value })}>
+            <option value="">No paper in the package</option>
+            {papers.map((p) => (
+              <option key={p.code} value={p.code}>
+                {p.title}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+    </div>
+  );
+}
+
+/** How the terms stood before a turn that is changed, by key. */
+const befores = (changed: Turn | null) => Object.fromEntries((changed?.said ?? []).map((t) => [t.key, t.before]));
+
 interface TableProps {
   terms: Term[];
+  /** How terms stood before the turn that is changed, by key. */
+  before: Record<string, string>;
   /** What is typed, by key. */
   typed: Record<string, string>;
   type: (key: string, text: string) => void;
 }
 
-function TermTable({ terms, typed, type }: TableProps) {
+function TermTable({ terms, before, typed, type }: TableProps) {
   return (
     <table className="w-full border-collapse text-sm">
       <thead>
@@ -119,7 +200,13 @@ function TermTable({ terms, typed, type }: TableProps) {
       </thead>
       <tbody>
         {terms.map((term) => (
-          <TermLine key={term.key} term={term} text={typed[term.key] ?? ''} onText={(text) => type(term.key, text)} />
+          <TermLine
+            key={term.key}
+            term={term}
+            now={before[term.key] ?? term.now}
+            text={typed[term.key] ?? ''}
+            onText={(text) => type(term.key, text)}
+          />
         ))}
       </tbody>
     </table>
@@ -128,13 +215,15 @@ function TermTable({ terms, typed, type }: TableProps) {
 
 interface LineProps {
   term: Term;
+  /** How it stands without the turn. */
+  now: string;
   text: string;
   onText: (text: string) => void;
 }
 
 const YES_NO = ['yes', 'no'];
 
-function TermLine({ term, text, onText }: LineProps) {
+function TermLine({ term, now, text, onText }: LineProps) {
   const options = term.kind === 'yes_no' ? YES_NO : term.options;
   const label = `${term.label}, to be`;
   return (
@@ -142,7 +231,7 @@ function TermLine({ term, text, onText }: LineProps) {
       <th scope="row" className="py-1 pr-3 text-left font-normal">
         {term.label}
       </th>
-      <td className="py-1 pr-3 text-ink-2 wrap-break-word">{term.now.replace(/\.00$/, '') || 'nothing stated'}</td>
+      <td className="py-1 pr-3 text-ink-2 wrap-break-word">{now.replace(/\.00$/, '') || 'nothing stated'}</td>
       <td className="py-1">
         {options.length > 0 ? (
           <select aria-label={label} className="field block w-full" value={text} onChange={(e) => onText(e.target.value)}>

@@ -6,15 +6,12 @@ import { Button } from '../../primitives/button';
 import { shortDate, some } from '../../primitives/format';
 import { useDeal } from '../deals/use-deal';
 import { useBeginRound } from '../signing/begin-round';
+import { AgreeDialog } from './agree-dialog';
 import { TurnDialog } from './turn-dialog';
 import { useTurnActions, useTurns, type Turn } from './use-turns';
 
-/** What one turn is called. */
-export const nameOfTurn = (turn: Pick<Turn, 'amends' | 'number'>) =>
-  `${turn.amends ? 'Amendment' : 'Counter-offer'} ${turn.number}`;
-
 /** "buyers" or "the seller", as a sentence says it. */
-export const sideInWords = (group: string) => `the ${group.replace(/s$/, '')}`;
+const sideInWords = (group: string) => `the ${group.replace(/s$/, '')}`;
 
 interface Props {
   /** What the offer at hand is called. */
@@ -24,10 +21,15 @@ interface Props {
 }
 
 export function Turns({ offer, onAccept }: Props) {
+  const { deal } = useDeal();
   const { data, error } = useTurns();
-  const [asked, setAsked] = useState<string | null>(null);
+  const [asked, setAsked] = useState<{ maker: string; changed: Turn | null } | null>(null);
+  const [agreed, setAgreed] = useState<Turn | null>(null);
   const place = useRef<HTMLHeadingElement>(null);
-  const { taking, agreeing } = useTurnActions(() => setAsked(null));
+  const { taking, changing, agreeing } = useTurnActions(() => {
+    setAsked(null);
+    setAgreed(null);
+  });
   const wanted = useLocation({ select: (l) => l.hash }) === 'turns';
   const isHere = data !== undefined;
   useLayoutEffect(() => {
@@ -52,25 +54,47 @@ export function Turns({ offer, onAccept }: Props) {
         <h2 id="turns-of-offer" ref={place} tabIndex={-1} className="font-serif text-lg font-semibold outline-none">
           {data.binding ? 'Amendments to' : 'Turns of'} {offer}
         </h2>
-        <p className="text-sm text-ink-2">
-          {last ? `${some(data.turns.length, 'turn')}; ${whoIsNext(data, last)}` : 'No changes yet.'}
-        </p>
+        <p className="text-sm text-ink-2">{last ? some(data.turns.length, 'turn') : 'No changes yet.'}</p>
         <span className="ml-auto flex flex-wrap gap-2 max-[620px]:ml-0">
-          <Button look="act" onClick={() => setAsked(ours)}>
+          <Button look="act" onClick={() => setAsked({ maker: ours, changed: null })}>
             {data.binding ? 'Amend' : 'Counter'}
           </Button>
-          <Button onClick={() => setAsked(theirs)}>{data.binding ? 'Enter their amendment' : 'They countered'}</Button>
+          <Button onClick={() => setAsked({ maker: theirs, changed: null })}>
+            {data.binding ? 'Enter their amendment' : 'They countered'}
+          </Button>
         </span>
       </div>
-      {last && <TurnTable turns={data} agree={(turn) => (turn.amends ? agreeing.mutate(turn.id) : onAccept())} />}
+      {last && (
+        <TurnTable
+          turns={data}
+          agree={(turn) => (turn.amends ? setAgreed(turn) : onAccept())}
+          change={(turn) => setAsked({ maker: turn.maker, changed: turn })}
+        />
+      )}
       {asked && (
         <TurnDialog
           turns={data}
-          maker={asked}
+          maker={asked.maker}
+          changed={asked.changed}
           offer={offer}
-          busy={taking.isPending}
-          take={taking.mutate}
+          busy={taking.isPending || changing.isPending}
+          save={(said, done) =>
+            asked.changed
+              ? changing.mutate({ turn: asked.changed.id, ...said }, done)
+              : taking.mutate({ maker: asked.maker, ...said }, done)
+          }
           onClose={() => setAsked(null)}
+        />
+      )}
+      {agreed && (
+        <AgreeDialog
+          offer={deal.head.offer}
+          title={`Both sides agreed on ${agreed.name}`}
+          act="Record the agreement"
+          rivals={[]}
+          busy={agreeing.isPending}
+          agree={(said) => agreeing.mutate({ turn: agreed.id, ...said })}
+          onClose={() => setAgreed(null)}
         />
       )}
     </section>
@@ -84,19 +108,13 @@ function bringUp(heading: HTMLElement | null) {
   if (section && screen) screen.scrollTo({ top: section.offsetTop - screen.offsetTop - 12 });
 }
 
-/** On whose side the next word is. */
-function whoIsNext({ sides }: TurnsOf, last: Turn): string {
-  if (last.agreed) return 'agreed on';
-  const other = sides.find((side) => side !== last.maker) ?? '';
-  return `${sideInWords(other)} is to answer`;
-}
-
 interface TableProps {
   turns: TurnsOf;
   agree: (turn: Turn) => void;
+  change: (turn: Turn) => void;
 }
 
-function TurnTable({ turns: { turns, rows, sides }, agree }: TableProps) {
+function TurnTable({ turns: { turns, rows }, agree, change }: TableProps) {
   return (
     <div className="overflow-x-auto border border-hair bg-paper">
       <table className="border-collapse text-sm" style={{ minWidth: '100%' }}>
@@ -115,13 +133,7 @@ function TurnTable({ turns: { turns, rows, sides }, agree }: TableProps) {
               As offered
             </th>
             {turns.map((turn) => (
-              <TurnHead
-                key={turn.id}
-                turn={turn}
-                isLast={turn === turns.at(-1)}
-                isOurs={turn.maker === sides[0]}
-                agree={() => agree(turn)}
-              />
+              <TurnHead key={turn.id} turn={turn} agree={() => agree(turn)} change={() => change(turn)} />
             ))}
           </tr>
         </thead>
@@ -147,10 +159,10 @@ function TurnTable({ turns: { turns, rows, sides }, agree }: TableProps) {
 
 /** A term as a turn leaves it; what the turn moved is set apart from what it left alone. */
 function TermCell({ row, cell, before }: { row: TurnsOf['rows'][number]; cell: string; before: string }) {
-  const hasMoved = cell !== before;
+  const hasMoved = cell !== before && cell !== '';
   return (
     <td className={`border-l border-hair px-3 py-1.5 wrap-break-word ${hasMoved ? 'bg-green-wash font-medium' : 'text-ink-2'}`}>
-      {cell.replace(/\.00$/, '') || (row.is_result ? <NotYet /> : 'nothing stated')}
+      {cell.replace(/\.00$/, '') || (row.is_result ? <NotYet /> : row.is_words ? '' : 'nothing stated')}
       {hasMoved && <span className="sr-only"> (moved)</span>}
     </td>
   );
@@ -168,54 +180,53 @@ function NotYet() {
 
 interface HeadProps {
   turn: Turn;
-  /** Whether no turn followed it: what was answered by another isn't signed any more. */
-  isLast: boolean;
-  /** Whether our client makes it, and so its paper is ours to send. */
-  isOurs: boolean;
   agree: () => void;
+  change: () => void;
 }
 
-function TurnHead({ turn, isLast, isOurs, agree }: HeadProps) {
+function TurnHead({ turn, agree, change }: HeadProps) {
   const { deal } = useDeal();
   const begin = useBeginRound();
   return (
     <th scope="col" className="min-w-[190px] border-l border-hair px-3 py-2 text-left font-normal">
-      <span className="block font-serif text-[0.9375rem] font-semibold leading-snug">{nameOfTurn(turn)}</span>
+      <span className="block font-serif text-[0.9375rem] font-semibold leading-snug">{turn.name}</span>
       <span className="block text-xs leading-snug text-ink-2">
         by {sideInWords(turn.maker)}, {shortDate(turn.day)}
       </span>
-      <span className={`mt-1 block text-xs ${turn.agreed ? 'font-semibold text-green-2' : 'text-ink-2'}`}>
-        {turn.agreed ? 'Agreed on' : 'Open'}
-        {turn.paper && (
-          <>
-            {' · '}
-            <Link
-              className="font-medium text-green-2 hover:underline"
-              to="/deals/$deal/write"
-              params={{ deal: deal.head.id }}
-              search={(s) => ({ ...s, by: 'paper', document: turn.paper })}
-            >
-              {turn.title}
-            </Link>
-          </>
-        )}
-      </span>
-      {isLast && !turn.agreed && (
+      <span className={`mt-1 block text-xs ${turn.agreed ? 'font-semibold text-green-2' : 'text-ink-2'}`}>{turn.status}</span>
+      {turn.paper && (
+        <Link
+          className="block text-xs font-medium text-green-2 hover:underline"
+          to="/deals/$deal/write"
+          params={{ deal: deal.head.id }}
+          search={(s) => ({ ...s, by: 'paper', document: turn.paper })}
+        >
+          {turn.title}
+        </Link>
+      )}
+      {(turn.may_change || turn.may_send || turn.may_agree) && (
         <span className="mt-1.5 flex flex-wrap items-center gap-1">
-          {isOurs && turn.paper && (
+          {turn.may_send && (
             <Button
               look="words"
               className="py-0.5!"
               disabled={begin.isPending}
-              aria-label={`Send ${nameOfTurn(turn)} to be signed`}
+              aria-label={`Send ${turn.name} to be signed`}
               onClick={() => begin.mutate({ papers: [turn.paper] })}
             >
               Send to sign
             </Button>
           )}
-          <Button look="words" className="py-0.5!" aria-label={`Both agreed on ${nameOfTurn(turn)}`} onClick={agree}>
-            Both agreed
-          </Button>
+          {turn.may_change && (
+            <Button look="words" className="py-0.5!" aria-label={`Change ${turn.name}`} onClick={change}>
+              Change
+            </Button>
+          )}
+          {turn.may_agree && (
+            <Button look="words" className="py-0.5!" aria-label={`Both agreed on ${turn.name}`} onClick={agree}>
+              Both agreed
+            </Button>
+          )}
         </span>
       )}
     </th>

@@ -5,11 +5,13 @@ import { turnsQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { sayProblem } from '../../primitives/notices';
 import { useDeal } from '../deals/use-deal';
+import type { AgreedSaid } from './agree-dialog';
 
 /** What one side puts otherwise, as it is typed. */
 export interface TurnSaid {
-  maker: string;
   day: string;
+  expires: string | null;
+  expires_at: string | null;
   terms: { key: string; text: string }[];
   paper: string;
 }
@@ -25,7 +27,7 @@ export function useTurnActions(onTaken: () => void) {
   const { id, deal, take } = useDeal();
   const path = { deal: id, offer: deal.head.offer };
   const taking = useAction({
-    mutationFn: (said: TurnSaid, key: string) =>
+    mutationFn: (said: TurnSaid & { maker: string }, key: string) =>
       got(client.POST('/api/deals/{deal}/offers/{offer}/turns', { params: { path }, body: { change: key, ...said } })),
     onSuccess: (delta) => {
       take(delta, delta.said);
@@ -33,16 +35,33 @@ export function useTurnActions(onTaken: () => void) {
     },
     onError: sayProblem, // the dialog stays, with what was typed in it
   });
+  const changing = useAction({
+    mutationFn: ({ turn, ...said }: TurnSaid & { turn: number }, key: string) =>
+      got(
+        client.PUT('/api/deals/{deal}/offers/{offer}/turns/{turn}', {
+          params: { path: { ...path, turn } },
+          body: { change: key, ...said },
+        }),
+      ),
+    onSuccess: (delta) => {
+      take(delta, delta.said);
+      onTaken();
+    },
+    onError: sayProblem,
+  });
   const agreeing = useAction({
-    mutationFn: (turn: number, key: string) =>
+    mutationFn: ({ turn, day, hour, paper, how }: AgreedSaid & { turn: number }, key: string) =>
       got(
         client.POST('/api/deals/{deal}/offers/{offer}/turns/{turn}', {
           params: { path: { ...path, turn } },
-          body: { change: key },
+          body: { change: key, day, hour, paper, how },
         }),
       ),
-    onSuccess: (delta) => take(delta, delta.said),
+    onSuccess: (delta) => {
+      take(delta, delta.said);
+      onTaken();
+    },
     onError: sayProblem,
   });
-  return { taking, agreeing };
+  return { taking, changing, agreeing };
 }

@@ -200,6 +200,8 @@ function TakeOver({ found: { terms }, document, onClose }: TakeProps) {
     taking.mutate({
       maker: turns.sides[1]!,
       day: today(),
+      expires: null,
+      expires_at: null,
       paper: document,
       terms: chosen.map(({ key, text }) => ({ key, text })),
     });
