@@ -35,8 +35,21 @@ def test_a_round_ends_when_its_offer_expires_where_the_property_is(
     day: date | None, hour: time | None, ends: datetime | None
 ) -> None:
     said: dict[str, Value | None] = {"terms.expiry_date": day, "terms.expiry_time": hour}
-    sheet = package(said={key: value for key, value in said.items() if value is not None}).sheet
-    assert usual_end(sheet, "America/Denver", NOW) == ends
+    stated = {key: value for key, value in said.items() if value is not None}
+    made = package(FORMS["503"], FORMS["301"], said=stated)
+    assert usual_end(made, made.documents, "America/Denver", NOW) == ends
+    assert usual_end(made, made.documents[:1], "America/Denver", NOW) is None, "it prints no expiry"
+
+
+def test_a_counter_ends_by_its_own_expiry_and_a_round_by_the_earliest() -> None:
+    expiry = {"terms.expiry_date": date(2027, 5, 25), "terms.expiry_time": time(17, 0)}
+    own = {"doc.d1.expiry-date": date(2027, 5, 23), "doc.d1.expiry-time": time(12, 0)}
+    made = package(FORMS["320"], FORMS["301"], said={**expiry, **own})
+    counter, agreement = made.documents
+    noon, five = datetime(2027, 5, 23, 18, 0, tzinfo=UTC), datetime(2027, 5, 25, 23, 0, tzinfo=UTC)
+    assert usual_end(made, [counter], "America/Denver", NOW) == noon
+    assert usual_end(made, [agreement], "America/Denver", NOW) == five
+    assert usual_end(made, [agreement, counter], "America/Denver", NOW) == noon
 
 
 def test_clients_sign_first_then_their_agent_and_nobody_else_unless_added() -> None:

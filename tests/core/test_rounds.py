@@ -173,7 +173,7 @@ def test_a_recall_while_somebody_signs_has_one_outcome() -> None:
         assert "recalled" in fault(recalled, event).message
     assert fault(made(), Event(Happened.RECALLED)).rule == "round"
     done = happen(made(AMARA), SENT, *signing(AMARA))
-    assert fault(done, Event(Happened.RECALLED)).message.startswith("These papers are fully signed")
+    assert fault(done, Event(Happened.RECALLED)).message.startswith("Everyone who was asked has signed")
 
 
 def test_who_asks_for_paper_is_waited_on_and_may_still_sign_here() -> None:

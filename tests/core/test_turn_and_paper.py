@@ -35,23 +35,29 @@ class Counter:
         self.mapping = demo_pack().forms[number].mapping
         self.before = Evaluator(ledger(TERMS), demo_pack().sheet.setting())
         self.turn = written(self.mapping, TurnOnPaper(HEADING, stated), self.before, self.section)
-        self.now: dict[str, Value | None] = {**self.turn.answers}
+        self.typed: dict[str, Value | None] = {name: self.turn.answers[name] for name in self.turn.typed}
 
     @staticmethod
     def section(_key: str) -> str:
         return ""
 
     @property
+    def now(self) -> dict[str, Value | None]:
+        """What stands on the paper."""
+        return {name: None for _, name, _ in self.paper.parts} | self.turn.answers
+
+    @property
     def paper(self) -> TurnPaper:
-        return TurnPaper(self.mapping, self.turn.answers, self.now)
+        return TurnPaper(self.mapping, self.typed, self.turn.answers, self.turn.typed)
 
     def write(self, **blanks: Value | None) -> TurnOnPaper | Fault:
-        self.now |= {name.replace("_", "-"): value for name, value in blanks.items()}
+        self.typed |= {name.replace("_", "-"): value for name, value in blanks.items()}
         found = reread(self.paper, self.turn, self.before, self.section)
         if isinstance(found, TurnOnPaper):
-            self.turn = found
             parts = {name for _, name, _ in self.paper.parts}
-            self.now |= {name: found.answers.get(name) for name in parts}
+            self.turn = found
+            self.typed = {name: value for name, value in self.typed.items() if name not in parts}
+            self.typed |= {name: found.answers[name] for name in found.typed}
         return found
 
     @property
@@ -99,7 +105,7 @@ def test_words_by_hand_stay_and_are_no_terms() -> None:
 
 
 def test_what_follows_from_the_turns_before_is_not_typed_over() -> None:
-    for blanks in ({"number": Decimal(7)}, {"made_by": "seller"}, {"answers_date": None}):
+    for blanks in ({"number": Decimal(7)}, {"made_by": "seller"}, {"answers_date": HEADING.day}):
         counter = Counter("320", {PRICE: Decimal(425_000)})
         assert isinstance(counter.write(**blanks), Fault)
     counter = Counter("320", {PRICE: Decimal(425_000)})
@@ -116,7 +122,7 @@ def test_what_follows_from_the_turns_before_is_not_typed_over() -> None:
 
 def test_an_amendments_box_gives_up_what_it_states() -> None:
     counter = Counter("322", {PRICE: Decimal(400_000)})
-    counter.write(does_price=None)
+    counter.write(does_price=False)
     assert counter.turn.stated == {} and counter.now["price-to"] is None
     counter.write(does_price=True)
     assert counter.now["does-price"] is True, "ticked first, stated then"
@@ -171,4 +177,4 @@ def test_a_paper_that_nobody_touched_says_what_it_said(number: str) -> None:
     counter = Counter(number, {PRICE: Decimal(425_000), "terms.title_payer": "buyer"})
     before = dict(counter.now)
     counter.write()
-    assert {name: value for name, value in counter.now.items() if value is not None} == before
+    assert counter.now == before

@@ -24,6 +24,7 @@ def test_offers_are_compared_and_one_is_accepted(page: Page, product: str) -> No
     expect(here).to_have_value("781,000.00")
     expect(page.get_by_role("row", name="Purchase price")).to_contain_text("$802,500")
     page.get_by_role("button", name="Accept").nth(2).click()
+    page.get_by_role("dialog").get_by_label("How you know").fill("Told by their agent by phone")
     page.get_by_role("dialog").get_by_role("button", name="Accept").click()
     expect(page.get_by_text("Accepted Offer 3: its terms are in force")).to_be_visible()
     expect(page.get_by_label("Offer at hand: Offer 3")).to_be_visible()

@@ -74,7 +74,7 @@ def test_an_offer_is_signed_countered_compared_accepted_and_delivered(
     look_and_send(page, "Beatriz Pereira and Sean Brannigan")
     for email in (BEATRIZ, SEAN):
         signed_on(phone, link_of(running, email))
-    expect(phone.get_by_role("heading", name="Signed by everyone")).to_be_visible()
+    expect(phone.get_by_role("heading", name="Everyone who was asked has signed")).to_be_visible()
     page.goto(f"{product}/deals/{deal}/package")
     expect(page.get_by_text("301 Residential Purchase Agreement, signed")).to_be_visible()
 
@@ -98,6 +98,7 @@ def test_an_offer_is_signed_countered_compared_accepted_and_delivered(
     turns = page.get_by_role("region", name="Turns of")
     expect(turns.get_by_role("columnheader", name="Counter-offer 1")).to_be_visible()
     turns.get_by_role("button", name="Both agreed on Counter-offer 1").click()
+    dialog.get_by_label("How you know").fill("Told by their agent by phone")
     dialog.get_by_role("button", name="Accept").click()
     expect(page.get_by_text("agreed on").first).to_be_visible()
     saved(page)

@@ -230,7 +230,8 @@ def test_the_last_partys_signature_makes_the_day_of_acceptance(sender: Sender, w
     assert accepted["shown"] == print_date(ended.astimezone(zone).date())
 
 
-def test_a_counter_offer_that_everybody_signed_is_in_force(sender: Sender, without_waiting: None) -> None:
+def test_what_the_signed_counter_says_is_in_force(sender: Sender, without_waiting: None) -> None:
+    """Sent, it is frozen; recalled, it is corrected on its paper, and what is signed then is in force."""
     sender.edit({"op": "party_add", "key": "sellers", "party": "efgh5678"})
     for key, text in (
         ("terms.purchase_price", "412,500"),
@@ -240,27 +241,87 @@ def test_a_counter_offer_that_everybody_signed_is_in_force(sender: Sender, witho
     ):
         sender.type(key, text)
     offer = sender.open()["head"]["offer"]
+    turns = f"{sender.path}/offers/{offer}/turns"
     made = sender.post(
-        f"{sender.path}/offers/{offer}/turns",
+        turns,
         change=str(uuid.uuid4()),
         maker="buyers",
         day="2026-11-20",
+        expires="2099-11-20",
         terms=[{"key": "terms.purchase_price", "text": "420k"}],
     ).json()
-    row = sender.post(f"{sender.path}/rounds", papers=[made["paper"]]).json()
-    assert [p["number"] for p in row["choice"]["papers"] if p["chosen"]] == ["320"], "it goes alone"
-    row = sender.looked(sender.changed(row, turns={"buyers.1": 1, "buyers.2": 1, "sellers.1": 2}, code=False))
-    sender.post(f"/api/rounds/{row['id']}/send", reason="x")
+    price = f"doc.{made['paper']}.price"
+
+    def status() -> dict[str, Any]:
+        return dict(sender.get(turns).json()["turns"][-1])
+
+    def sent(papers: list[str]) -> dict[str, Any]:
+        row = sender.post(f"{sender.path}/rounds", papers=papers).json()
+        assert [p["number"] for p in row["choice"]["papers"] if p["chosen"]] == ["320"], "it goes alone"
+        assert row["ends"].startswith("2099-11-2"), "and ends when the counter expires"
+        whole = {"buyers.1": 1, "buyers.2": 1, "sellers.1": 2}
+        row = sender.looked(sender.changed(row, turns=whole, code=False))
+        assert sender.post(f"/api/rounds/{row['id']}/send", reason="x").status_code == 200
+        return row
+
+    row = sent([made["paper"]])
+    assert status()["status"] == "Out for signature" and not status()["may_change"]
+    refused = sender.edit({"op": "type", "key": price, "text": "424k"})
+    assert refused.status_code == 409 and "Out for signature" in refused.json()["detail"]
+    changed = sender.client.put(
+        f"{turns}/{status()['id']}",
+        {
+            "change": str(uuid.uuid4()),
+            "day": "2026-11-20",
+            "terms": [{"key": "terms.purchase_price", "text": "1"}],
+        },
+        content_type="application/json",
+    )
+    assert changed.status_code == 409
+    Reader("amara@post.example").sign_all()
+    assert status()["status"] == (
+        "Out for signature. Signed by Amara Okafor; Lena Voss and Ben Okafor still to sign"
+    )
+    sender.post(f"/api/rounds/{row['id']}/recall", said="Another price")
+    assert status()["status"].startswith("Recalled") and status()["may_change"] and status()["may_send"]
+    assert sender.edit({"op": "type", "key": price, "text": "424k"}).status_code == 200
+    row = sent([made["paper"]])
     assert sender.fact("terms.purchase_price")["shown"] == "$412,500.00", "proposed, and no more"
     for email in ("amara@post.example", "ben@post.example", "lena@post.example"):
         assert Reader(email).sign_all().status_code == 200
     finish_round(uuid.UUID(row["id"]))
     file_round(uuid.UUID(row["id"]))
-    assert sender.fact("terms.purchase_price")["shown"] == "$420,000.00"
+    assert sender.fact("terms.purchase_price")["shown"] == "$424,000.00"
     assert sender.fact("terms.acceptance_date")["shown"] != ""
-    told = sender.get(f"{sender.path}/offers/{offer}/turns").json()
-    assert told["binding"] and [turn["agreed"] for turn in told["turns"]] == [True]
+    assert sender.get(turns).json()["binding"] and status()["agreed"]
+    assert status()["status"].startswith("Signed by both sides")
     assert sender.open()["head"]["offers"][0]["outcome"] == "accepted"
+    assert sender.of(row)["done"] == "Fully signed"
+    assert any(d["why"].startswith("Fully signed, ") for d in sender.open()["documents"])
+
+
+def test_a_signed_offer_is_not_put_in_force_beside_an_accepted_one(
+    sender: Sender, without_waiting: None
+) -> None:
+    row = sender.looked(sender.only_the_offer())
+    sender.edit({"op": "party_add", "key": "sellers", "party": "efgh5678"})
+    for name, text in (("given", "Lena"), ("family", "Voss"), ("email", "lena@post.example")):
+        sender.type(f"sellers.1.{name}", text)
+    row = sender.looked(sender.changed(row, turns={"buyers.1": 1, "buyers.2": 1, "sellers.1": 1}))
+    assert sender.post(f"/api/rounds/{row['id']}/send", reason="x").status_code == 200
+    other = sender.post(f"{sender.path}/offers", change=str(uuid.uuid4())).json()["head"]["offer"]
+    accepted = sender.post(
+        f"{sender.path}/offers/{other}/acceptance", change=str(uuid.uuid4()), day="2026-11-20", how="told"
+    )
+    assert accepted.status_code == 200, accepted.content
+    for email in ("amara@post.example", "ben@post.example", "lena@post.example"):
+        assert Reader(email).sign_all().status_code == 200
+    finish_round(uuid.UUID(row["id"]))
+    file_round(uuid.UUID(row["id"]))
+    outcomes = {o["id"]: (o["outcome"], o["in_force"]) for o in sender.open()["head"]["offers"]}
+    assert outcomes[other] == ("accepted", True) and len(outcomes) == 2
+    said = sender.get(f"{sender.path}/history").json()[0]["said"]
+    assert "not put in force: Offer 2 is accepted already" in said
 
 
 def test_an_offer_that_one_side_alone_has_signed_is_not_accepted(
@@ -337,7 +398,9 @@ def test_what_happens_is_news_to_whoever_sent_it_once(sender: Sender, world: Wor
     assert sender.get("/api/rounds/news", after=second["upto"]).json() == {"upto": second["upto"], "news": []}
     Reader("ben@post.example").sign_all()
     third = sender.get("/api/rounds/news", after=second["upto"]).json()
-    assert [one["said"].split(": ")[1] for one in third["news"]] == ["Everyone has signed “Your offer”."]
+    assert [one["said"].split(": ")[1] for one in third["news"]] == [
+        "Everyone who was asked has signed “Your offer”."
+    ]
     assert Speaker(world.bertil).get("/api/rounds/news", after=0).json()["news"] == []
     again = sender.sent()
     amara = Reader("amara@post.example")

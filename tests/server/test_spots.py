@@ -207,5 +207,5 @@ def test_a_paper_without_places_is_sent_signed_filled_in_and_sealed(
     said = plain_text(files.fetch(Paper.objects.get(pk=frozen.pk).finished))
     assert "W-4471" in said and "Amara Okafor" in said
     file_round(uuid.UUID(row["id"]))
-    signed = next(d for d in sender.open()["documents"] if "signed by everyone" in d["why"])
+    signed = next(d for d in sender.open()["documents"] if "Fully signed" in d["why"])
     assert signed["spots"] == [], "the signed paper has no place left"

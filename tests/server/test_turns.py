@@ -221,6 +221,14 @@ def test_what_is_changed_on_its_paper_is_the_turns_and_put_in_force(buyer: Negot
     answer = on_paper(buyer, paper, price="424,000")
     assert answer.status_code == 200, answer.content
     assert buyer.texts(paper)["deposit"] == "4,240.00", "what follows, follows"
+    sources = {b["own"]: b["source"] for b in buyer.open()["blanks"] if b["document"] == paper}
+    assert (sources["price"], sources["deposit"]) == ("typed", "worked_out")
+    on_paper(buyer, paper, deposit="9,000")
+    assert buyer.texts(paper)["deposit"] == "9,000.00"
+    assert cells(buyer)["Deposit"] == ["$4,125.00", "$9,000.00"]
+    buyer.edit({"op": "clear", "key": f"doc.{paper}.deposit"})
+    assert buyer.texts(paper)["deposit"] == "4,240.00"
+    assert cells(buyer)["Deposit"] == ["$4,125.00", "$4,240.00"], "said on the paper, it is in the table"
     assert cells(buyer)["Purchase price"] == ["$412,500.00", "$424,000.00"]
     buyer.undo(answer.json()["change"])
     assert buyer.texts(paper)["price"] == "425,000.00" and buyer.texts(paper)["deposit"] == "4,250.00"

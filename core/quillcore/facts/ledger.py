@@ -68,9 +68,10 @@ _RANK = {
     Source.TYPED: 1,
     Source.LISTING: 2,
     Source.ROLL: 2,
-    Source.TEMPLATE: 3,
-    Source.PROFILE: 4,
-    Source.FORM: 5,
+    Source.WORKED_OUT: 3,
+    Source.TEMPLATE: 4,
+    Source.PROFILE: 5,
+    Source.FORM: 6,
 }
 
 

@@ -18,17 +18,19 @@ from quillcore.values import EMPTY, Fault, Value
 
 _FOLLOWS = (Says.NUMBER, Says.MAKER, Says.ANSWERS, Says.ANSWERS_DAY, Says.FROM)
 """Parts that follow from the turns before, and can't be typed over on the paper."""
+_DATED = (Says.DAY, Says.EXPIRES_DAY, Says.EXPIRES_TIME)
 _IN_WORDS = ("text", "long_text")
 
 
 @dataclass(frozen=True)
 class TurnPaper:
-    """The paper of a turn: its form's meanings, what stood on it last, and what stands there now, by the
-    names of its blanks."""
+    """The paper of a turn: its form's meanings, what stood on it last, which of that was typed, and what is
+    typed there now, by the names of its blanks.  What the product worked out is never typed."""
 
     mapping: FormMapping
-    last: Mapping[str, Value]
     now: Mapping[str, Value | None]
+    last: Mapping[str, Value] = field(default_factory=dict)
+    typed: frozenset[str] = frozenset()
 
     @property
     def parts(self) -> list[tuple[Meaning, str, TurnPart]]:
@@ -41,7 +43,7 @@ class TurnPaper:
 
     def is_changed(self, name: str) -> bool:
         """Return whether somebody changed what stood there."""
-        return self.now.get(name) != self.last.get(name)
+        return self.now.get(name) != (self.last.get(name) if name in self.typed else None)
 
 
 @dataclass
@@ -50,13 +52,15 @@ class TurnOnPaper:
 
     ``stated`` are the terms by key; ``words`` texts that somebody wrote in the place of the product's own, or
     behind them, by the names of the blanks: no term can be read from them.  ``answers`` are what the blanks
-    say then; a blank that isn't named is empty.
+    say then; a blank that isn't named is empty.  ``typed`` names those that say what somebody stated; the
+    others follow from it.
     """
 
     heading: Heading
     stated: dict[str, Value]
     words: dict[str, str] = field(default_factory=dict)
     answers: dict[str, Value] = field(default_factory=dict)
+    typed: frozenset[str] = frozenset()
 
 
 def reread(
@@ -82,7 +86,7 @@ def reread(
         now = paper.now.get(name)
         if part.says is Says.REST:
             _read_rest(found, name, now, paper.last.get(name))
-        elif part.says in (Says.DAY, Says.EXPIRES_DAY, Says.EXPIRES_TIME):
+        elif part.says in _DATED:
             found.heading = _dated(found.heading, part.says, now)
         else:
             _read_terms(found, m, name, part, now)
@@ -98,7 +102,7 @@ def written(
     changed = moved(turn.stated, before, after)
     answers = answers_for(mapping, turn.heading, changed, before, after, section_of)
     words = {}
-    for m, name, part in TurnPaper(mapping, {}, {}).parts:
+    for m, name, part in TurnPaper(mapping, {}).parts:
         ours, own = answers.get(name), turn.words.get(name)
         key = next((key for key in part.keys if key in turn.stated and _fits(key, m)), None)
         if part.says is Says.WHETHER and own is not None and not ours:
@@ -108,7 +112,18 @@ def written(
         elif part.says in (Says.TO, Says.REST) and own is not None:
             lines = (ours, own) if part.says is Says.REST else (own,)
             words[name], answers[name] = own, "\n".join(text for text in lines if isinstance(text, str))
-    return replace(turn, words=words, answers=answers)
+    typed = {
+        name
+        for _, name, part in TurnPaper(mapping, {}).parts
+        if part.says in _DATED or name in words or _is_stated(part, turn.stated)
+    }
+    return replace(turn, words=words, answers=answers, typed=frozenset(typed & answers.keys()))
+
+
+def _is_stated(part: TurnPart, stated: Mapping[str, Value]) -> bool:
+    """Return whether a blank says a term that somebody stated, or the other half of one."""
+    halves = {*stated, *(load_catalog()[key].pair for key in stated)}
+    return part.says is Says.TO and not halves.isdisjoint(part.keys)
 
 
 def _read_terms(turn: TurnOnPaper, m: Meaning, name: str, part: TurnPart, now: Value | None) -> None:

@@ -35,13 +35,13 @@ def turn_stands(
 
     ``ours``: our client makes it; ``other`` is the side that answers, "buyer" or "seller"; ``paper`` the code
     of its document, "" without one, and ``sending`` how far that is.  ``agreed`` is how agreement came about,
-    "" where nobody said, None without one; ``following`` the name of the turn that answers it.  ``now`` is
-    by the clock of the property.
+    "" where nobody said, None without one; ``following`` is how a turn came after it ("Answered by
+    Counter-offer 2").  ``now`` is by the clock of the property.
     """
     if agreed is not None:
         return TurnStands(agreed or "Agreed on")
     if following is not None:
-        return TurnStands(f"Answered by {following}")
+        return TurnStands(following)
     frozen = sending is not None and sending.is_frozen
     may_send = ours and bool(paper) and not frozen
     over = _is_over(expires, now)

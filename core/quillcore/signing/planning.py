@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from datetime import UTC, date, datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
@@ -11,7 +11,6 @@ from quillcore.assembly.added_places import FILLED_IN
 from quillcore.assembly.people import is_there, person
 from quillcore.facts import Side
 from quillcore.facts.keys import group_of
-from quillcore.formulas import Evaluator
 from quillcore.signing.asking import questions_of
 from quillcore.signing.rounds import RoundSigner, against_sending
 from quillcore.signing.spots import Spot, signers, spots_of
@@ -24,16 +23,34 @@ OURS, AGENTS, ADDED = 1, 2, 3
 chosen."""
 
 
-def usual_end(sheet: Evaluator, zone: str, now: datetime) -> datetime | None:
-    """Return the proposed end of a round, in UTC: the offer's own expiry, at the end of its day where
-    it states no hour; None where it states no day, or one that is over or as good as over."""
-    day = sheet.held("terms.expiry_date").value
-    hour = sheet.held("terms.expiry_time").value
-    if not isinstance(day, date):
+_OFFERS = {"terms.expiry_date": "expires-day", "terms.expiry_time": "expires-time"}
+"""The facts that say when the offer itself expires."""
+
+
+def usual_end(
+    package: Package, papers: Iterable[PackageDocument], zone: str, now: datetime
+) -> datetime | None:
+    """Return the proposed end of a round, in UTC: the earliest expiry that its papers print, at the end of
+    its day where it states no hour; None where they print none, or one that is over or as good as over."""
+    printed = [found for paper in papers for found in _expiries(package, paper)]
+    if not printed:
         return None
-    at = hour if isinstance(hour, time) else time(23, 59)
-    ends = datetime.combine(day, at, ZoneInfo(zone)).astimezone(UTC)
-    return ends if ends > now + SOON else None
+    ends = min(datetime.combine(day, hour or time(23, 59), ZoneInfo(zone)) for day, hour in printed)
+    return ends.astimezone(UTC) if ends > now + SOON else None
+
+
+def _expiries(package: Package, paper: PackageDocument) -> Iterator[tuple[date, time | None]]:
+    """Yield when a paper expires by what it prints: a counter-offer by its own lines, an offer by the
+    offer's."""
+    keys: dict[str, str] = {}
+    for m in paper.form.mapping.meanings:
+        says = m.turn or _OFFERS.get(m.fact or "")
+        if says in ("expires-day", "expires-time"):
+            keys[says] = f"{paper.prefix}{m.id}" if m.turn else m.fact or ""
+    day = package.sheet.held(keys["expires-day"]).value if "expires-day" in keys else None
+    hour = package.sheet.held(keys["expires-time"]).value if "expires-time" in keys else None
+    if isinstance(day, date):
+        yield day, hour if isinstance(hour, time) else None
 
 
 def usual_turn(side: Side, key: str) -> int:

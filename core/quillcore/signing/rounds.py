@@ -210,7 +210,7 @@ def over(now: RoundMachine) -> Fault:
     told = {
         RoundState.MAKING: ("This round hasn't been sent yet.", "Wait for the link by mail."),
         RoundState.FINISHED: (
-            "These papers are fully signed.",
+            "Everyone who was asked has signed these papers.",
             "You can keep the finished papers.",
         ),
         RoundState.DECLINED: (

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -38,7 +38,7 @@ class Sending:
                     filter(None, ("Out for signature", signed_in_words(self.signed, self.missing)))
                 )
             case RoundState.FINISHED:
-                return signed_in_words(self.signed, self.missing)
+                return signed_in_words(self.signed, self.missing) or "Completed, without a signature"
             case RoundState.DECLINED:
                 return "A signer declined"
             case RoundState.RECALLED:
@@ -55,6 +55,14 @@ def signed_in_words(signed: Sequence[str], missing: Sequence[str]) -> str:
     if not missing:
         return FULLY_SIGNED
     return f"Signed by {in_a_row(signed)}; {in_a_row(missing)} still to sign"
+
+
+def round_in_words(papers: Iterable[Sending]) -> str:
+    """Return how far the papers of a round are in which everybody has signed who was asked to."""
+    missing = list(dict.fromkeys(name for paper in papers for name in paper.missing))
+    if not missing:
+        return FULLY_SIGNED
+    return f"Signed by everyone asked; {in_a_row(missing)} still to sign"
 
 
 def in_a_row(names: Sequence[str]) -> str:

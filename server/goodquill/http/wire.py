@@ -1342,6 +1342,7 @@ class Round(TypedDict):
     ended: datetime | None
     sealed: datetime | None
     doubt: str
+    done: str
     looked: bool
     copied: Sequence[Copied]
     papers: Sequence[RoundPaperShape]
@@ -1376,6 +1377,7 @@ class RoundOut(TypedDict):
     ended: datetime | None
     sealed: datetime | None
     doubt: str
+    done: str
     looked: bool
     copied: Sequence[Copied]
     papers: Sequence[RoundPaperShape]
@@ -1390,6 +1392,7 @@ class RoundPaperShape(TypedDict):
     pages: Sequence[PageSizeShape]
     places: Sequence[SpotShape]
     finished: bool
+    progress: str
 
 
 class RoundSignerShape(TypedDict):
@@ -1942,6 +1945,7 @@ class WholeRound(TypedDict):
     ended: datetime | None
     sealed: datetime | None
     doubt: str
+    done: str
     looked: bool
     copied: Sequence[Copied]
     papers: Sequence[RoundPaperShape]

@@ -168,7 +168,8 @@ def _as_they_were(opened: OpenDeal, before: Evaluator, after: Evaluator) -> list
     found: dict[str, Entry] = {}
     for blank in opened.package.blanks(signed):
         was = before.held(blank.key).value
-        if blank.meaning.sign is None and was is not None and was != after.held(blank.key).value:
+        is_told = blank.meaning.sign is None and not blank.only_here
+        if is_told and was is not None and was != after.held(blank.key).value:
             found[blank.own_key] = Entry(blank.own_key, Act.STATE, 0, Source.TYPED, was)
     return list(found.values())
 

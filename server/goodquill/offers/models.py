@@ -15,8 +15,8 @@ class Turn(models.Model):
     ``maker`` is the group of parties that makes it; ``changes`` the terms that it states, by key: [before,
     after], as values are kept, "" for "nothing stated"; ``paper`` the code of the document that says so, ""
     without one.  ``words`` are what somebody wrote on it in the place of terms, by blank, and ``shown`` what
-    stood in its blanks when it was read last, as values are kept.  ``agreed``: its terms, with those of the
-    turns before it, are the deal's; ``came`` is how that came about, in words.
+    stood in its blanks when it was read last: [as it is kept, whether it was typed].  ``agreed``: its terms,
+    with those of the turns before it, are the deal's; ``came`` is how that came about, in words.
     """
 
     offer = models.ForeignKey(Offer, models.CASCADE, related_name="turns")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from quillcore.assembly import PackageDocument
+from quillcore.facts import Source
 from quillcore.forms.model import Form
 from quillcore.values import Value
 
@@ -33,12 +34,15 @@ def put_form(step: DealStep, found: Found, why: str) -> str:
 
 
 def values_on(opened: OpenDeal, document: PackageDocument) -> dict[str, Value | None]:
-    """Return what stands in the blanks of a paper that are its own, by their names."""
+    """Return what was said in the blanks of a paper that are its own, by their names; what was worked out is
+    left out."""
     prefix, ledger = document.prefix, opened.ledger
     return {
         key.removeprefix(prefix): stated.value
         for key in list(ledger.keys())
-        if key.startswith(prefix) and (stated := ledger.in_force(key)) is not None
+        if key.startswith(prefix)
+        and (stated := ledger.in_force(key)) is not None
+        and stated.source is not Source.WORKED_OUT
     }
 
 

@@ -199,16 +199,20 @@ def _worked_out(
 
 def _write(step: DealStep, document: PackageDocument, on_paper: TurnOnPaper) -> dict[str, Any]:
     """Write on a turn's paper what it says; gives what the turn keeps of that."""
-    now = values_on(step.opened, document)
-    paper = TurnPaper(document.form.mapping, {}, now)
+    paper = TurnPaper(document.form.mapping, {})
     entries, shown = [], {}
     for name in dict.fromkeys(name for _, name, _ in paper.parts):
         key, value = f"{document.prefix}{name}", on_paper.answers.get(name)
         if value is not None and value is not EMPTY:
-            shown[name] = KINDS[step.opened.kind_of(key)].keep(value)
-        if value != now.get(name):
-            act = Act.CLEAR if value is None else Act.STATE
-            entries.append(Entry(key, act, 0, Source.TYPED, value))
+            shown[name] = [KINDS[step.opened.kind_of(key)].keep(value), name in on_paper.typed]
+        kept = step.opened.ledger.beside(key)
+        own, other = Source.TYPED, Source.WORKED_OUT
+        if name not in on_paper.typed:
+            own, other = other, own
+        gone = [source for source in ((own, other) if value is None else (other,)) if source in kept]
+        entries += [Entry(key, Act.CLEAR, 0, source) for source in gone]
+        if value is not None and (own not in kept or kept[own].value != value):
+            entries.append(Entry(key, Act.STATE, 0, own, value))
     if entries:
         step.write(*entries)
     return {"words": on_paper.words, "shown": shown}
@@ -261,23 +265,25 @@ def settle(step: DealStep) -> None:
             )
 
 
-def _last(opened: OpenDeal, turn: Turn, document: PackageDocument) -> dict[str, Value]:
-    """Return what stood on a turn's paper when it was read last."""
-    return {
+def _paper_of(opened: OpenDeal, turn: Turn, document: PackageDocument) -> TurnPaper:
+    """Return a turn's paper, with what stood on it when it was read last."""
+    last = {
         name: KINDS[opened.kind_of(f"{document.prefix}{name}")].restore(kept)
-        for name, kept in turn.shown.items()
+        for name, (kept, _) in turn.shown.items()
     }
+    typed = frozenset(name for name, (_, is_typed) in turn.shown.items() if is_typed)
+    return TurnPaper(document.form.mapping, values_on(opened, document), last, typed)
 
 
 def _says_otherwise(opened: OpenDeal, turn: Turn, document: PackageDocument) -> bool:
-    paper = TurnPaper(document.form.mapping, _last(opened, turn, document), values_on(opened, document))
+    paper = _paper_of(opened, turn, document)
     return any(paper.is_changed(name) for _, name, _ in paper.parts)
 
 
 def _settle(step: DealStep, turns: Sequence[Turn], n: int, document: PackageDocument) -> None:
     opened, turn = step.opened, turns[n]
     before = as_proposed(opened, turns[:n])
-    paper = TurnPaper(document.form.mapping, _last(opened, turn, document), values_on(opened, document))
+    paper = _paper_of(opened, turn, document)
     kept = TurnOnPaper(_heading(opened, turns[:n], turn), stated_by(turn), dict(turn.words))
     found = reread(paper, kept, before, _sections(opened))
     if isinstance(found, Fault):

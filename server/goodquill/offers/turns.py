@@ -13,8 +13,9 @@ from zoneinfo import ZoneInfo
 
 from quillcore.estimates import money_sheets, what_if
 from quillcore.facts import load_catalog
+from quillcore.forms.counteroffer_blanks import Says
 from quillcore.formulas import Evaluator
-from quillcore.offers import may_be_countered, stated_in
+from quillcore.offers import may_be_countered, moved, stated_in
 from quillcore.offers.agreement import ACCEPTED
 from quillcore.offers.rereading import TurnPaper, further_words
 from quillcore.offers.status import TurnStands, turn_stands
@@ -143,11 +144,24 @@ def _rows(opened: OpenDeal, turns: Sequence[Turn]) -> list[wire.TurnRow]:
         for label, text in words_of(opened, turn):
             words.setdefault(label, [""] * len(sheets))[n] = text
     result = money_sheets(opened.package.sheet)[0].result
+    said = [key for n, turn in enumerate(turns) for key in _said_on(opened, turn, sheets[n], sheets[n + 1])]
     return [
-        *(row(key) for key in dict.fromkeys(key for turn in turns for key in turn.changes)),
+        *map(row, dict.fromkeys(said)),
         *(_row_of_words(label, cells) for label, cells in words.items()),
         row(result, is_result=True),
     ]
+
+
+def _said_on(opened: OpenDeal, turn: Turn, before: Evaluator, after: Evaluator) -> list[str]:
+    """Return the terms that a turn states, and those that its paper says besides since they follow."""
+    document = opened.package.by_id.get(turn.paper)
+    follow: list[str] = []
+    if document is not None and turn.shown:
+        parts = [(name, part) for _, name, part in TurnPaper(document.form.mapping, {}).parts]
+        there = [part for name, part in parts if part.says is Says.TO and name in turn.shown]
+        told = [key for part in there for key in part.keys]
+        follow = moved(told, before, after)
+    return [*turn.changes, *follow]
 
 
 def _row_of_words(label: str, cells: list[str]) -> wire.TurnRow:
@@ -160,7 +174,7 @@ def words_of(opened: OpenDeal, turn: Turn) -> list[tuple[str, str]]:
     document = opened.package.by_id.get(turn.paper)
     if document is None or document.form.mapping.turn is None:
         return []
-    paper = TurnPaper(document.form.mapping, {}, values_on(opened, document))
+    paper = TurnPaper(document.form.mapping, values_on(opened, document))
     labels = {m.group or m.id: m.label for m in document.form.mapping.meanings}
     own = [(labels.get(name, name), text) for name, text in turn.words.items()]
     return own + [(label, shown(value, kind)) for label, value, kind in further_words(paper)]
@@ -178,10 +192,16 @@ def standing_of(
         paper=turn.paper,
         sending=sendings.get(turn.paper),
         agreed=turn.came if turn.agreed else None,
-        following=None if following is None else named_turn(turns, n + 1),
+        following=None if following is None else _followed(turns, n),
         expires=(turn.expires, turn.expires_at),
         now=datetime.now(ZoneInfo(setting_of(opened.deal.release).zone)),
     )
+
+
+def _followed(turns: Sequence[Turn], n: int) -> str:
+    """Return how a turn was followed: answered by the other side, or replaced by its own maker."""
+    how = "Replaced" if turns[n].maker == turns[n + 1].maker else "Answered"
+    return f"{how} by {named_turn(turns, n + 1)}"
 
 
 def named_turn(turns: Sequence[Turn], n: int) -> str:
@@ -228,10 +248,10 @@ def _stated(key: str, before: str, after: str) -> wire.StatedTerm:
 
 
 def term_cell(sheet: Evaluator, key: str) -> str:
-    """Return a term as a table shows it: where it can't be told yet, by the other half of its pair (so many
-    days after an acceptance to come); "" where nothing is stated."""
+    """Return a term as a table shows it: a day that can't be told yet by its period (so many days after an
+    acceptance to come); "" where nothing is stated."""
     fact, value = load_catalog()[key], sheet.held(key).value
-    if value is None and fact.pair is not None:
+    if value is None and fact.kind == "date" and fact.pair is not None:
         pair, half = load_catalog()[fact.pair], sheet.held(fact.pair).value
         return "" if half is None or half is EMPTY else f"{pair.label}: {shown(half, pair.kind)}"
     return "" if value is None or value is EMPTY else shown(value, fact.kind)

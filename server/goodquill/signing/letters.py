@@ -12,6 +12,7 @@ from quillcore.values.dates import print_date
 from goodquill.offices.models import User
 from goodquill.signing.links import address_of
 from goodquill.signing.models import Round, Signer
+from goodquill.signing.progress import done_in_words, sending_of
 
 if TYPE_CHECKING:
     from goodquill.http import wire
@@ -78,13 +79,14 @@ def no_longer(row: Round, signer: Signer, about: str) -> Text:
 
 
 def finished(row: Round, person: Signer) -> Text:
-    """Return the letter that everybody has signed, with the address of the finished papers."""
+    """Return the letter that everybody has signed who was asked, with the address of the finished papers."""
+    done = done_in_words(row)
     text = (
-        f"Hello {person.name},\n\n“{row.subject}” is signed by everyone. Your copy, sealed and with its"
+        f"Hello {person.name},\n\n“{row.subject}”: {done}.\n\nYour copy, sealed and with its"
         f" record, is here:\n\n{address_of(person)}\n\nKeep the files: any reader of PDF can check that"
         f" nothing in them was changed.\n\n{signed_by(row.by)}"
     )
-    return f"Signed by everyone: {row.subject}", text
+    return f"{done.partition(';')[0]}: {row.subject}", text
 
 
 def new_link(row: Round, person: Signer) -> Text:
@@ -98,10 +100,12 @@ def new_link(row: Round, person: Signer) -> Text:
 
 def all_sealed(row: Round) -> Text:
     """Return the letter to whoever sent the round: the finished papers are there."""
-    papers = "\n".join(f"  · {paper.named}" for paper in row.papers.all())
+    people = list(row.signers.all())
+    papers = "\n".join(f"  · {p.named}. {sending_of(p, row, people).in_words}" for p in row.papers.all())
+    done = done_in_words(row)
     where = f"{settings.SITE_URL}/deals/{row.deal_id}/signing?round={row.pk}"
-    text = f"{row.deal.name}\n\nEveryone has signed, and the papers are sealed:\n\n{papers}\n\n{where}"
-    return f"Signed by everyone: {row.subject}", text
+    text = f"{row.deal.name}\n\n{done}. The papers are sealed:\n\n{papers}\n\n{where}"
+    return f"{done.partition(';')[0]}: {row.subject}", text
 
 
 def in_doubt(row: Round) -> Text:

@@ -28,7 +28,8 @@ class Round(models.Model):
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
     deal = models.ForeignKey(Deal, models.PROTECT, related_name="rounds")
     offer = models.PositiveIntegerField(null=True)
-    """The offer that was at hand; without one, that in force."""
+    """The offer that was at hand; of a round that was made long ago none is known, and it is the one in
+    force."""
     by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     state = models.CharField(max_length=12, choices=STATES, default=RoundState.MAKING.value)
     plan = models.JSONField(default=dict)

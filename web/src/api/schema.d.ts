@@ -5116,7 +5116,8 @@ export interface components {
     };
     /**
      * @description A round.  ``must`` is what the proofread says must be mended in it; ``looked`` whether its papers were
-     *     made and looked at; ``doubt`` how it differs from its signing record, "" where it doesn't.
+     *     made and looked at; ``doubt`` how it differs from its signing record, "" where it doesn't; ``done`` how far its papers are once
+     *     everybody has signed who was asked to, "" before.
      */
     Round: {
       /** Format: uuid */
@@ -5147,6 +5148,7 @@ export interface components {
       /** Format: date-time */
       sealed: string | null;
       doubt: string;
+      done: string;
       looked: boolean;
       copied: components['schemas']['Copied'][];
       papers: components['schemas']['RoundPaperShape'][];
@@ -5188,13 +5190,14 @@ export interface components {
       /** Format: date-time */
       sealed: string | null;
       doubt: string;
+      done: string;
       looked: boolean;
       copied: components['schemas']['Copied'][];
       papers: components['schemas']['RoundPaperShape'][];
       signers: components['schemas']['RoundSignerShape'][];
       deal_name: string;
     };
-    /** @description A paper as it is sent. */
+    /** @description A paper as it is sent; ``progress`` says who has signed it, and who still has to. */
     RoundPaperShape: {
       /** Format: uuid */
       id: string;
@@ -5203,6 +5206,7 @@ export interface components {
       pages: components['schemas']['PageSizeShape'][];
       places: components['schemas']['SpotShape'][];
       finished: boolean;
+      progress: string;
     };
     /**
      * @description Somebody of a round: ``turn`` 0 gets a copy alone; ``read`` are the papers that were opened;
@@ -6179,6 +6183,7 @@ export interface components {
       /** Format: date-time */
       sealed: string | null;
       doubt: string;
+      done: string;
       looked: boolean;
       copied: components['schemas']['Copied'][];
       papers: components['schemas']['RoundPaperShape'][];

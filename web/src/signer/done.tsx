@@ -9,11 +9,7 @@ import type { UsedRound } from './use-round';
 
 export function Done({ used, round }: { used: UsedRound; round: Round }) {
   const waits = round.others.filter((o) => !o.done);
-  const title = round.sealed
-    ? 'Signed by everyone'
-    : round.state === 'finished'
-      ? 'Everyone has signed'
-      : 'Thank you, you have signed';
+  const title = round.state === 'finished' ? 'Everyone who was asked has signed' : 'Thank you, you have signed';
   return (
     <div className="h-full overflow-auto px-2 pb-10 min-[620px]:px-4">
       <main className="mx-auto max-w-[860px]">

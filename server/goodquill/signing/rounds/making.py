@@ -64,12 +64,13 @@ def begin_round(
             409,
         )
     zone = setting_of(opened.deal.release).zone
+    usual = RoundPlan(opened.package, papers or None, None)
     begun = Round(
         deal=opened.deal,
-        offer=offer,
+        offer=opened.offer.pk,
         by=user,
         subject=f"{opened.deal.name}: papers to sign"[:150],
-        ends=usual_end(opened.package.sheet, zone, timezone.now()),
+        ends=usual_end(opened.package, usual.papers, zone, timezone.now()),
         zone=zone,
     )
     before = opened.deal.rounds.filter(pk=like).first() if like is not None else None

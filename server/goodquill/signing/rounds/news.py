@@ -28,7 +28,7 @@ _SAID = {
     Happened.WANTS_PAPER: "{name} asks for “{subject}” on paper.",
     Happened.RAN_OUT: "Time has run out for “{subject}”; not everybody has signed.",
 }
-_EVERYBODY = "Everyone has signed “{subject}”."
+_EVERYBODY = "Everyone who was asked has signed “{subject}”."
 
 
 def news_for(user: User, after: int | None) -> wire.NewsShape:

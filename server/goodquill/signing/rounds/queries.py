@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from typing import TYPE_CHECKING
 from uuid import UUID
 
 from quillcore.signing.record_check import SEALED
 from quillcore.signing.rounds import Happened, RoundState
+from quillcore.signing.sendings import round_in_words
 
 from goodquill.deals.opening import OpenDeal, open_deal
 from goodquill.mail.queries import not_taken
@@ -14,6 +16,7 @@ from goodquill.offices.access import may_see_deals
 from goodquill.offices.models import User
 from goodquill.signing.kept import RoundRows
 from goodquill.signing.models import Paper, Round, Signer
+from goodquill.signing.progress import sending_of
 from goodquill.signing.rounds.changed import changed_since
 from goodquill.signing.rounds.making import plan_of, reasons_against
 from goodquill.signing.rounds.who_signs import counted, paper_of, with_place
@@ -62,6 +65,7 @@ def _row(row: Round, refused: dict[UUID | None, str]) -> wire.Round:
     rows = RoundRows.of(row)
     machine, papers = rows.as_machine(), rows.papers
     waited = {s.key for s in machine.waited_on}
+    people, is_done = rows.people.values(), row.state == RoundState.FINISHED
     return {
         "id": row.pk,
         "deal": row.deal_id,
@@ -86,12 +90,13 @@ def _row(row: Round, refused: dict[UUID | None, str]) -> wire.Round:
         "doubt": row.doubt,
         "looked": row.looked is not None,
         "copied": row.plan.get("copied", []),
-        "papers": [_paper(p) for p in papers],
+        "done": round_in_words(sending_of(p, row, people) for p in papers) if is_done else "",
+        "papers": [_paper(p, row, people) for p in papers],
         "signers": [_signer(s, papers, waited, refused) for s in rows.people.values()],
     }
 
 
-def _paper(paper: Paper) -> wire.RoundPaperShape:
+def _paper(paper: Paper, row: Round, people: Collection[Signer]) -> wire.RoundPaperShape:
     return {
         "id": paper.pk,
         "document": paper.document,
@@ -99,6 +104,7 @@ def _paper(paper: Paper) -> wire.RoundPaperShape:
         "pages": paper.pages,
         "places": paper.places,
         "finished": bool(paper.finished),
+        "progress": sending_of(paper, row, people).in_words if row.sent is not None else "",
     }
 
 

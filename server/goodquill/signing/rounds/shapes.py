@@ -118,7 +118,7 @@ class SpotShape(s.Serializer):
 
 
 class RoundPaperShape(s.Serializer):
-    """A paper as it is sent."""
+    """A paper as it is sent; ``progress`` says who has signed it, and who still has to."""
 
     id = s.UUIDField()
     document = s.CharField()
@@ -126,6 +126,7 @@ class RoundPaperShape(s.Serializer):
     pages = PageSizeShape(many=True)
     places = SpotShape(many=True)
     finished = s.BooleanField()
+    progress = s.CharField(allow_blank=True)
 
 
 class RoundSignerShape(s.Serializer):
@@ -200,7 +201,8 @@ class ByPenSerializer(s.Serializer):
 
 class RoundSerializer(s.Serializer):
     """A round.  ``must`` is what the proofread says must be mended in it; ``looked`` whether its papers were
-    made and looked at; ``doubt`` how it differs from its signing record, "" where it doesn't."""
+    made and looked at; ``doubt`` how it differs from its signing record, "" where it doesn't; ``done`` how
+    far its papers are once everybody has signed who was asked to, "" before."""
 
     id = s.UUIDField()
     deal = s.UUIDField()
@@ -223,6 +225,7 @@ class RoundSerializer(s.Serializer):
     ended = s.DateTimeField(allow_null=True)
     sealed = s.DateTimeField(allow_null=True)
     doubt = s.CharField(allow_blank=True)
+    done = s.CharField(allow_blank=True)
     looked = s.BooleanField()
     copied = CopiedSerializer(many=True)
     papers = RoundPaperShape(many=True)

@@ -32,6 +32,7 @@ from goodquill.deals.requests import DealRequest
 from goodquill.deals.steps import DealStep, begin, finish
 from goodquill.http.endpoints import Refusal
 from goodquill.signing.models import Paper, Round
+from goodquill.signing.progress import sending_of
 from goodquill.signing.sealing.agreeing import come_to_agree
 from goodquill.storage import files
 from goodquill.storage.locks import hold
@@ -113,7 +114,7 @@ def _take_answers(step: DealStep, paper: Paper) -> None:
 def _put(row: Round, papers: list[tuple[Paper, Received]]) -> None:
     step = begin(DealRequest.own(row.deal.owner, row.deal_id, row.offer), Kind.DOCUMENTS)
     by_both = signed_by_both(row, step.opened)
-    said = []
+    said, people = [], list(row.signers.all())
     for paper, found in papers:
         at_hand = {d.code: d for d in step.opened.documents}
         waits = at_hand.get(paper.document)
@@ -122,7 +123,7 @@ def _put(row: Round, papers: list[tuple[Paper, Received]]) -> None:
         said += put_in_package(
             step,
             [(f"{paper.named}, signed", found)],
-            f"signed by everyone on {print_date(_day_of(row))}",
+            f"{sending_of(paper, row, people).in_words}, {print_date(_day_of(row))}"[:200],
             place,
             came={"signed": str(paper.pk)},
             audience=audience,

@@ -28,6 +28,7 @@ from goodquill.signing.checking import holds
 from goodquill.signing.effects import send
 from goodquill.signing.kept import date_on
 from goodquill.signing.models import Paper, Round, Signer
+from goodquill.signing.progress import sending_of
 from goodquill.signing.sealing.filing import file_due
 from goodquill.signing.sealing.seal import identity, stamp
 from goodquill.storage import files
@@ -91,7 +92,9 @@ def _seal_paper(paper_id: UUID) -> None:
         return
     put, record, scans = puts_of(paper, people), record_of(paper, people), scans_of(paper, people)
     content = finished(files.fetch(paper.frozen), put, record, scans)
-    paper.finished = files.keep(seal(content, identity(), stamp, "Signed by everyone"))
+    paper.finished = files.keep(
+        seal(content, identity(), stamp, sending_of(paper, paper.round, people.values()).in_words)
+    )
     paper.save(update_fields=["finished"])
     sealed = {"paper": str(paper.pk), "sha256": paper.finished}
     append(paper.round, [follow(last_link(paper.round), timezone.now(), SEALED, **sealed)])

@@ -155,7 +155,7 @@ function Terms({ acceptance: { rows, words } }: { acceptance: Acceptance }) {
         These terms will be in force.{' '}
         {changes > 0 ? 'The marked ones change what the agreement says now.' : 'They are as the agreement says now.'}
       </p>
-      <div className="max-h-[38vh] overflow-y-auto border border-hair">
+      <div role="region" aria-label="Terms" tabIndex={0} className="max-h-[38vh] overflow-y-auto border border-hair">
         <table className="w-full border-collapse text-sm">
           <thead>
             <tr className="border-b border-hair text-left text-xs text-ink-2">
@@ -166,7 +166,7 @@ function Terms({ acceptance: { rows, words } }: { acceptance: Acceptance }) {
                 Now
               </th>
               <th scope="col" className="w-[34%] px-3 py-1 font-normal">
-                In force then
+                Once agreed
               </th>
             </tr>
           </thead>

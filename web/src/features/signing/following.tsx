@@ -55,7 +55,10 @@ export function Following({ row }: { row: WholeRound }) {
                   key={p.id}
                   className="flex flex-wrap items-center gap-x-3 border-b border-hair px-3 py-1.5 text-sm last:border-0"
                 >
-                  <span className="min-w-0 flex-1 basis-[200px] wrap-anywhere">{p.title}</span>
+                  <span className="min-w-0 flex-1 basis-[200px] wrap-anywhere">
+                    {p.title}
+                    {p.progress && <span className="block text-xs text-ink-2">{p.progress}</span>}
+                  </span>
                   <FileLink
                     className="py-1 font-medium text-green-2 hover:underline"
                     href={`/api/rounds/${row.id}/papers/${p.id}`}

@@ -31,7 +31,7 @@ export function howItStands(row: Round): string {
     const waited = names(signing.filter((s) => s.waited_on));
     return `waits for ${waited} · ${done.length} of ${some(signing.length, 'signer')} done`;
   }
-  if (row.state === 'finished') return row.sealed ? `by ${names(signing)}, sealed` : 'fully signed, being sealed';
+  if (row.state === 'finished') return `${row.done} · ${row.sealed ? 'sealed' : 'being sealed'}`;
   return row.said || `${done.length} of ${some(signing.length, 'signer')} had signed`;
 }
 
