@@ -78,7 +78,8 @@ def test_applying_a_template_takes_as_many_queries_for_fifteen_forms_as_for_five
 
     asked(15)  # forms are kept by the process once read
     Template.objects.filter(slug="of-15").delete()
-    assert asked(5) == asked(15) <= 30
+    # Among the fifteen is the form of a counter-offer: whether it is a turn's is asked, once.
+    assert asked(5) + 1 == asked(15) <= 30
 
 
 def test_the_package_is_downloaded_filled_and_holds_nothing_of_another_deal(
@@ -324,6 +325,7 @@ UNTYPED = {
     "packs/api.py": "what Django gives by key",
     "http/problems.py": "errors by field, as they come",
     "tasks/actions.py": "fields to be set",
+    "offers/taking.py": "fields to be set",
     "http/schema.py": "the schema itself",
     "signing/rounds/by_pen.py": "rows kept as JSON",
     "signing/rounds/making.py": "a plan, kept as JSON",

@@ -10,6 +10,7 @@ from quillcore.assembly import PackageDocument
 from quillcore.estimates import what_if
 from quillcore.facts import Act, Entry, Source, load_catalog
 from quillcore.facts.edits import reads_as
+from quillcore.facts.keys import group_of
 from quillcore.facts.scopes import TERMS
 from quillcore.offers import Heading, may_be_countered, moved, stated_in
 from quillcore.offers.rereading import TurnOnPaper, TurnPaper, reread, written
@@ -244,7 +245,7 @@ def settle(step: DealStep) -> None:
     opened = step.opened
     papers = {d.id: d for d in opened.package.documents if d.form.mapping.turn in ("counter", "amendment")}
     moved_on = {code for code, d in papers.items() if any(key.startswith(d.prefix) for key in step.moved)}
-    terms = any(key.partition(".")[0] in TERMS for key in step.moved)
+    terms = any(group_of(key) in TERMS for key in step.moved)
     if not papers or not (moved_on or terms):
         return
     opened.package.sheet.refresh(step.moved)

@@ -5116,8 +5116,8 @@ export interface components {
     };
     /**
      * @description A round.  ``must`` is what the proofread says must be mended in it; ``looked`` whether its papers were
-     *     made and looked at; ``doubt`` how it differs from its signing record, "" where it doesn't; ``done`` how far its papers are once
-     *     everybody has signed who was asked to, "" before.
+     *     made and looked at; ``doubt`` how it differs from its signing record, "" where it doesn't; ``done`` how
+     *     far its papers are once everybody has signed who was asked to, "" before.
      */
     Round: {
       /** Format: uuid */
