@@ -14,7 +14,7 @@ from quillcore.facts import Act, Entry, Ledger, Source, load_catalog
 from quillcore.facts.keys import PartyKey, Side, own_key
 from quillcore.facts.wording import formula_of, read_wording
 from quillcore.packs.reading import read_pack
-from quillcore.proofreading import Came, Expected, Newer, Proof, Remark, RemarkWeight, proofread
+from quillcore.proofreading import Agreed, Came, Expected, Newer, Proof, Remark, RemarkWeight, proofread
 from quillcore.values import EMPTY, KINDS, Fault
 
 from tests.core.small import demo_pack, pack_files, package, small_form
@@ -191,6 +191,22 @@ class Case:
 
 def test_a_clean_package_is_passed_over_in_silence() -> None:
     assert Case().rules() == set()
+
+
+def test_what_was_agreed_on_and_what_the_deal_says_are_compared() -> None:
+    package = Case().package()
+    price = package.sheet.held("terms.purchase_price").value
+    assert isinstance(price, Decimal)
+
+    def rules(*agreed: Agreed) -> list[str]:
+        return [r.message for r in proofread(Proof(package, TODAY, agreed=agreed)) if "differ" in r.rule]
+
+    old = Agreed("terms.purchase_price", price - 1000, "Counter-offer 1")
+    assert rules(Agreed("terms.purchase_price", price, "Counter-offer 1")) == []
+    assert rules(old, Agreed("terms.purchase_price", price, "Counter-offer 2")) == [], "the newest counts"
+    assert len(rules(old)) == 1 and "Counter-offer 1, agreed on, says $" in rules(old)[0]
+    assert rules(Agreed("terms.purchase_price", EMPTY, "Amendment 1"))[0].endswith(f"${price:,.2f}.")
+    assert rules(Agreed("terms.possession_date", EMPTY, "Amendment 1")) == []
 
 
 def test_a_clean_lease_is_passed_over_in_silence() -> None:

@@ -250,6 +250,16 @@ def test_what_is_changed_on_its_paper_is_the_turns_and_put_in_force(buyer: Negot
     assert buyer.fact("terms.purchase_price")["shown"] == "$424,000.00"
     assert buyer.fact("terms.title_payer")["shown"] == "buyer"
 
+    def differs() -> list[str]:
+        remarks = buyer.get(f"{buyer.path}/proof").json()["remarks"]
+        return [r["message"] for r in remarks if r["rule"] == "paper and terms differ"]
+
+    assert differs() == []
+    buyer.type("terms.purchase_price", "425,000")
+    assert differs() == [
+        "Counter-offer 1, agreed on, says $424,000.00 for purchase price; the deal says $425,000.00."
+    ]
+
 
 def test_what_is_changed_of_a_turn_is_on_its_paper(buyer: Negotiator) -> None:
     made = buyer.took("buyers", purchase_price="425k")

@@ -6,7 +6,17 @@ from collections.abc import Iterator
 
 from quillcore.proofreading import clauses, forms, paper, people, terms
 from quillcore.proofreading.forms import missed
-from quillcore.proofreading.model import Came, Expected, Mend, Newer, Proof, Remark, RemarkWeight, Rule
+from quillcore.proofreading.model import (
+    Agreed,
+    Came,
+    Expected,
+    Mend,
+    Newer,
+    Proof,
+    Remark,
+    RemarkWeight,
+    Rule,
+)
 
 RULES: tuple[Rule, ...] = (*paper.RULES, *terms.RULES, *clauses.RULES, *people.RULES, *forms.RULES)
 _ORDER = {RemarkWeight.MUST: 0, RemarkWeight.SHOULD: 1, RemarkWeight.LOOK: 2}
@@ -29,6 +39,7 @@ def _every(proof: Proof) -> Iterator[Remark]:
 
 __all__ = [
     "RULES",
+    "Agreed",
     "Came",
     "Expected",
     "Mend",

@@ -61,6 +61,15 @@ class Expected:
 
 
 @dataclass(frozen=True)
+class Agreed:
+    """A term that both sides agreed on, and the paper that says so: "Counter-offer 1"."""
+
+    key: str
+    value: Value
+    paper: str
+
+
+@dataclass(frozen=True)
 class Newer:
     """The wording of a clause before (``said``) and now (``says``), its name, and how an origin names
     that."""
@@ -88,7 +97,7 @@ class Proof:
 
     ``retired`` gives by document since when a newer release has its form otherwise; ``available`` the forms
     that could be added, by number; ``newer`` by the origin of a clause what became of it since; ``came``
-    forms that the other side filled in.
+    forms that the other side filled in; ``agreed`` the terms that both sides agreed on after the agreement.
     """
 
     package: Package
@@ -98,6 +107,7 @@ class Proof:
     available: Mapping[str, Form] = field(default_factory=dict)
     newer: Mapping[str, Newer] = field(default_factory=dict)
     came: Sequence[Came] = ()
+    agreed: Sequence[Agreed] = ()
 
     @cached_property
     def blanks(self) -> list[Blank]:

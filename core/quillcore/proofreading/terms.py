@@ -6,6 +6,7 @@ from datetime import date, timedelta
 from decimal import ROUND_HALF_UP, Decimal
 
 from quillcore.proofreading.model import Mend, Proof, Remarks, RemarkWeight
+from quillcore.values import EMPTY, shown
 
 _ORDER = (
     ("terms.expiry_date", "terms.closing_date", RemarkWeight.MUST),
@@ -51,6 +52,24 @@ def accepted_late(proof: Proof) -> Remarks:
             f"It is accepted on {_said(accepted)}, after the offer expired on {_said(expires)}.",
             "Extend the offer in writing, or write a new one.",
         )
+
+
+def otherwise_than_agreed(proof: Proof) -> Remarks:
+    """Yield a term that the deal has otherwise than the newest paper on which both sides agreed."""
+    for key, agreed in {one.key: one for one in proof.agreed}.items():
+        kind = proof.package.catalog[key].type
+        value, is_none = proof.value(key), agreed.value is EMPTY
+        is_same = value in (None, EMPTY) if is_none else value is not None and kind.same(value, agreed.value)
+        if not is_same:
+            says = "nothing" if is_none else shown(agreed.value, kind.name)
+            now = shown(value, kind.name) or "nothing"
+            yield proof.at(
+                "paper and terms differ",
+                RemarkWeight.MUST,
+                key,
+                f"{agreed.paper}, agreed on, says {says} for {proof.label(key).lower()}; the deal says {now}.",
+                "Take over what was agreed, or amend the agreement.",
+            )
 
 
 def past(proof: Proof) -> Remarks:
@@ -308,6 +327,7 @@ def _said(day: date) -> str:
 RULES = (
     out_of_order,
     accepted_late,
+    otherwise_than_agreed,
     past,
     closed_days,
     far_off,

@@ -10,6 +10,7 @@ from quillcore.values.clock import today
 
 from goodquill.clauses.queries import changed_since
 from goodquill.clauses.uses import ClauseRef, ref_to, refs_in
+from goodquill.deals.hooks import AGREED
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.payload import retired_since
 from goodquill.forms.queries import forms_of
@@ -24,7 +25,7 @@ MOST_TOLD = 300
 
 
 def proof_of(opened: OpenDeal) -> wire.Proof:
-    """Return the remarks with what was left and why.  Four queries beyond opening, five with clauses."""
+    """Return the remarks with what was left and why.  Five queries beyond opening, six with clauses."""
     remarks = read_proof(opened)
     left = _left(opened)
     rows = [_row(opened, remark, left.get(mark_of(remark))) for remark in remarks]
@@ -50,7 +51,9 @@ def read_proof(opened: OpenDeal) -> list[Remark]:
         for d in opened.documents
         if d.came.get("open") and d.code in opened.forms and not d.set_aside
     ]
-    return proofread(Proof(opened.package, today(), expected, retired_since(opened), available, newer, came))
+    agreed = [one for ask in AGREED for one in ask(opened)]
+    retired = retired_since(opened)
+    return proofread(Proof(opened.package, today(), expected, retired, available, newer, came, agreed))
 
 
 def _clauses_in(opened: OpenDeal) -> list[ClauseRef]:
