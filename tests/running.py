@@ -56,7 +56,7 @@ BROWSER: dict[str, Any] = {
 LOOPBACK: dict[str, Any] = {"trust_env": False, "verify": ssl.SSLContext(ssl.PROTOCOL_TLS_CLIENT)}
 """For clients: no proxy and no certificates, of which reading the system's takes longer than most answers."""
 
-PATIENCE = 60
+PATIENCE = 180
 """Seconds for what has to come: how fast the machine is decides nothing.  A test that passes waits as long as
 it takes, and no longer."""
 

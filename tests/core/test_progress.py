@@ -7,7 +7,7 @@ from datetime import UTC, date, datetime, time
 from hypothesis import given
 from hypothesis import strategies as st
 from quillcore.offers.agreement import against_accepting
-from quillcore.offers.status import turn_stands
+from quillcore.offers.status import expired_by, turn_stands
 from quillcore.signing.rounds import RoundState
 from quillcore.signing.sendings import FULLY_SIGNED, Sending, round_in_words, signed_in_words
 from quillcore.signing.spots import needed_signatures
@@ -84,7 +84,6 @@ def test_a_turn_says_what_was_checked_and_offers_what_can_be(
         day, hour = expires
         is_over = day is not None and (day, hour or time(23, 59)) < (NOW.date(), NOW.time())
         assert ("Expired" in stands.words) == is_over
-        assert not (stands.may_agree and is_over)
 
 
 def test_the_other_sides_agreement_is_never_ours_to_give() -> None:
@@ -98,6 +97,9 @@ def test_the_other_sides_agreement_is_never_ours_to_give() -> None:
     assert against(unanswered="Counter-offer 1", how="told by phone") == "unanswered"
     assert against(unanswered="Counter-offer 1", has_paper=True) is None
     assert against(accepted="Offer 2", has_paper=True, how="told") == "accepted"
+    assert against(expired="November 25, 2026", has_paper=True) == "expired"
+    assert expired_by((date(2026, 12, 2), time(11)), NOW) == "December 2, 2026, 11:00 AM"
+    assert expired_by((date(2026, 12, 2), None), NOW) == expired_by((None, time(9)), NOW) == ""
 
 
 def test_a_paper_needs_everybody_it_has_lines_for_named_or_not() -> None:

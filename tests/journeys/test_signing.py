@@ -82,7 +82,7 @@ def test_an_offer_is_signed_on_a_phone_and_by_its_agent_and_holds_for_any_reader
     expect(page.get_by_role("button", name="Sign here", exact=True)).to_be_visible()  # where it was pressed
     page.get_by_role("button", name=re.compile(r"^Sign all \d+ places$")).click()
     page.get_by_role("button", name="Finish").click()
-    expect(page.get_by_role("heading", name="Everyone who was asked has signed")).to_be_visible()
+    expect(page.get_by_role("heading", name="Signed and sealed")).to_be_visible()
     with page.expect_download() as coming:
         page.get_by_role("link", name=re.compile("Download 301")).click()
     coming.value.save_as(tmp_path / "301.pdf")
@@ -312,7 +312,7 @@ def test_a_disclosure_is_answered_by_its_seller_over_two_sittings(
     make_signature(phone)
     sign_every_place(phone)
     phone.get_by_role("button", name="Finish").click()
-    expect(phone.get_by_role("heading", name="Everyone who was asked has signed")).to_be_visible()
+    expect(phone.get_by_role("heading", name="Signed and sealed")).to_be_visible()
 
 
 def test_papers_are_delivered_to_the_other_side_by_a_link(

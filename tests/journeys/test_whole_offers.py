@@ -74,7 +74,7 @@ def test_an_offer_is_signed_countered_compared_accepted_and_delivered(
     look_and_send(page, "Beatriz Pereira and Sean Brannigan")
     for email in (BEATRIZ, SEAN):
         signed_on(phone, link_of(running, email))
-    expect(phone.get_by_role("heading", name="Everyone who was asked has signed")).to_be_visible()
+    expect(phone.get_by_role("heading", name="Signed and sealed")).to_be_visible()
     page.goto(f"{product}/deals/{deal}/package")
     expect(page.get_by_text("301 Residential Purchase Agreement, signed")).to_be_visible()
 

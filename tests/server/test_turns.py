@@ -20,13 +20,16 @@ class Negotiator(Speaker):
     def turns(self) -> str:
         return f"{self.path}/offers/{self.open()['head']['offer']}/turns"
 
-    def takes(self, maker: str, day: str = "2026-11-20", paper: str = "", **terms: str) -> Any:
+    def takes(
+        self, maker: str, day: str = "2026-11-20", paper: str = "", expires: str | None = None, **terms: str
+    ) -> Any:
         return self.post(
             self.turns,
             change=str(uuid.uuid4()),
             maker=maker,
             day=day,
             paper=paper,
+            expires=expires,
             terms=[{"key": f"terms.{name}", "text": text} for name, text in terms.items()],
         )
 
@@ -175,6 +178,7 @@ def test_the_same_turn_sent_twice_is_one(buyer: Negotiator) -> None:
         ({"purchase_price": "412,500.00"}, 400, "terms already say this"),
         ({"purchase_price": "  "}, 400, "terms already say this"),
         ({"acceptance_date": "2026-11-20"}, 400, "can't be countered"),
+        ({"purchase_price": "1", "expires": "2026-11-01"}, 400, "expires before it is made"),
         ({"no_such": "1"}, 400, "can't be countered"),
     ],
 )
@@ -246,7 +250,16 @@ def test_what_is_changed_on_its_paper_is_the_turns_and_put_in_force(buyer: Negot
     ]
     refused = buyer.post(path, change=str(uuid.uuid4()), day="2026-11-22", how="they said so")
     assert refused.status_code == 409 and "hasn’t answered it" in refused.json()["detail"]
-    act(buyer, offer, "accept", day="2026-11-22", hour="15:30", paper=came_back(buyer, paper))
+    theirs = came_back(buyer, paper)
+    on_paper(buyer, paper, **{"expiry-date": "2026-11-22", "expiry-time": "3pm"})
+    late = {"day": "2026-11-22", "hour": "15:30", "paper": theirs}
+    refused = buyer.post(path, change=str(uuid.uuid4()), **late)
+    assert refused.status_code == 409 and "expired November 22, 2026, 3:00 PM" in refused.json()["detail"]
+    act(buyer, offer, "accept", **{**late, "hour": "14:30"})
+    assert buyer.get(f"{buyer.path}/offers").json()["offers"][0]["came"] == (
+        "Accepted November 22, 2026, 2:30 PM. 320 Purchase agreement, countersigned · told on the phone. "
+        "Recorded by Ines"
+    )
     assert buyer.fact("terms.purchase_price")["shown"] == "$424,000.00"
     assert buyer.fact("terms.title_payer")["shown"] == "buyer"
 

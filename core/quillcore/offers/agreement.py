@@ -35,14 +35,19 @@ def turns_agreed(papers: Sequence[str], agreed: Sequence[bool], signed: Collecti
 
 
 def against_accepting(
-    *, accepted: str | None, unanswered: str | None, has_paper: bool, how: str
+    *,
+    accepted: str | None,
+    unanswered: str | None,
+    has_paper: bool,
+    how: str,
+    expired: str | None = None,
 ) -> Fault | None:
     """Return what stands against recording that both sides agree; None for nothing.
 
     ``accepted`` is the name of another offer that is accepted, ``unanswered`` that of our own newest turn
     while nobody answered it: the other side's agreement is never ours to give.  ``has_paper``: a paper
-    shows it;
-    ``how`` is what is said of it.
+    shows it; ``how`` is what is said of it.  ``expired`` is when the newest turn ended, where it is
+    agreed on after that.
     """
     if accepted is not None:
         return Fault(
@@ -55,6 +60,12 @@ def against_accepting(
             "unanswered",
             f"{unanswered} is ours, and the other side hasn’t answered it.",
             "Choose the paper that they signed, or record their counter-offer.",
+        )
+    if expired is not None:
+        return Fault(
+            "expired",
+            f"It expired {expired}, before it was agreed on.",
+            "Enter the day and hour at which it was agreed, or make another turn.",
         )
     if not has_paper and not how.strip():
         return Fault(

@@ -44,15 +44,15 @@ def turn_stands(
         return TurnStands(following)
     frozen = sending is not None and sending.is_frozen
     may_send = ours and bool(paper) and not frozen
-    over = _is_over(expires, now)
+    over = expired_by(expires, now)
     if sending is not None:
         words = _of_sending(sending, now)
     elif ours and paper:
         words = "Not sent yet"
     else:
         words = f"The {other} is to answer"
-    words = f"{words}. {over}" if over else words
-    return TurnStands(words, may_change=not frozen, may_send=may_send, may_agree=not over)
+    words = f"{words}. Expired {over}" if over else words
+    return TurnStands(words, may_change=not frozen, may_send=may_send, may_agree=True)
 
 
 def _of_sending(sending: Sending, now: datetime) -> str:
@@ -66,11 +66,11 @@ def _of_sending(sending: Sending, now: datetime) -> str:
     return f"{sending.in_words}{ended}{reason}. Not sent again"
 
 
-def _is_over(expires: tuple[date | None, time | None], now: datetime) -> str:
-    """Return that it has expired, with when; "" while it hasn't, or has no end."""
+def expired_by(expires: tuple[date | None, time | None], at: datetime) -> str:
+    """Return when something expired, by that moment; "" where it hadn't, or has no end."""
     day, hour = expires
     if day is None:
         return ""
-    ends = datetime.combine(day, hour or time(23, 59), now.tzinfo)
-    at = f", {print_time(hour)}" if hour is not None else ""
-    return f"Expired {print_date(day)}{at}" if ends < now else ""
+    ends = datetime.combine(day, hour or time(23, 59), at.tzinfo)
+    until = f", {print_time(hour)}" if hour is not None else ""
+    return f"{print_date(day)}{until}" if ends < at else ""

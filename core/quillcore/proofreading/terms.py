@@ -61,13 +61,13 @@ def otherwise_than_agreed(proof: Proof) -> Remarks:
         value, is_none = proof.value(key), agreed.value is EMPTY
         is_same = value in (None, EMPTY) if is_none else value is not None and kind.same(value, agreed.value)
         if not is_same:
-            says = "nothing" if is_none else shown(agreed.value, kind.name)
-            now = shown(value, kind.name) or "nothing"
+            says = shown(agreed.value, kind.name) if not is_none else "nothing"
+            label, now = proof.label(key).lower(), shown(value, kind.name) or "nothing"
             yield proof.at(
                 "paper and terms differ",
                 RemarkWeight.MUST,
                 key,
-                f"{agreed.paper}, agreed on, says {says} for {proof.label(key).lower()}; the deal says {now}.",
+                f"{agreed.paper}, agreed on, says {says} for {label}; the deal says {now}.",
                 "Take over what was agreed, or amend the agreement.",
             )
 

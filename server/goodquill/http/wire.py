@@ -984,6 +984,7 @@ class OfferColumn(TypedDict):
     parties: str
     outcome: str
     in_force: bool
+    came: str
     agent: str
     firm: str
     documents: int

@@ -78,6 +78,7 @@ def _head(view: OpenDeal, other: str, other_agent: str, turns: int) -> wire.Offe
         "parties": text(f"{other}.names"),
         "agent": text(f"{other_agent}.name"),
         "firm": text(f"{other_agent}.firm"),
+        "came": offer.came,
         "documents": sum(d.offer_id == offer.pk for d in view.documents),
         "turns": turns,
     }

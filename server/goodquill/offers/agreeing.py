@@ -4,6 +4,7 @@ the papers that both sides sign go on saying what they said."""
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from datetime import UTC, datetime, time
 from typing import TYPE_CHECKING, Any
 
 from quillcore.estimates import what_if
@@ -13,6 +14,7 @@ from quillcore.forms.model import Form
 from quillcore.formulas import Evaluator
 from quillcore.offers import may_be_countered
 from quillcore.offers.agreement import ACCEPTED, against_accepting
+from quillcore.offers.status import expired_by
 from quillcore.values import Fault
 from quillcore.values.dates import print_date, print_time
 
@@ -72,12 +74,15 @@ def _unanswered(opened: OpenDeal, turns: Sequence[Turn]) -> str | None:
     return named_turn(turns, len(turns) - 1) if is_ours else None
 
 
-def _against(opened: OpenDeal, turns: Sequence[Turn], has_paper: bool, how: str) -> Fault | None:
+def _against(
+    opened: OpenDeal, turns: Sequence[Turn], has_paper: bool, how: str, expired: str = ""
+) -> Fault | None:
     return against_accepting(
         accepted=accepted_beside(opened),
         unanswered=_unanswered(opened, turns),
         has_paper=has_paper,
         how=how,
+        expired=expired or None,
     )
 
 
@@ -130,7 +135,10 @@ def _recorded(step: DealStep, turns: Sequence[Turn], said: Mapping[str, Any], wh
     if said["paper"] and said["paper"] not in titles:
         raise Refusal("This paper is no longer in the package.", "Choose another, or none.", "paper", 409)
     how = said["how"].strip()
-    fault = _against(opened, turns, has_paper=bool(said["paper"]), how=how)
+    at_hour = datetime.combine(said["day"], said["hour"] or time(0), UTC)
+    last = turns[-1] if turns and not turns[-1].agreed else None
+    expired = expired_by((last.expires, last.expires_at), at_hour) if last is not None else ""
+    fault = _against(opened, turns, has_paper=bool(said["paper"]), how=how, expired=expired)
     if fault is not None:
         raise Refusal.of(fault, 409)
     at = f", {print_time(said['hour'])}" if said["hour"] is not None else ""

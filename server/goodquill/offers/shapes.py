@@ -12,8 +12,9 @@ MOST_TERMS, MOST_TERM = 120, 10_000
 
 class OfferColumnSerializer(OfferSerializer):
     """An offer beside others: who speaks for the other side, how many documents are this offer's own, and how
-    many turns its negotiation has had."""
+    many turns its negotiation has had; ``came`` is how it was accepted, "" of one that wasn't."""
 
+    came = s.CharField(allow_blank=True)
     agent = s.CharField(allow_blank=True)
     firm = s.CharField(allow_blank=True)
     documents = s.IntegerField()

@@ -112,6 +112,8 @@ def _state(step: DealStep, earlier: Sequence[Turn], turn: Turn, said: Mapping[st
         raise Refusal("The terms already say this.", "Change one of them.", "turn")
     if said["paper"] and said["paper"] not in {d.code for d in opened.documents}:
         raise Refusal("This paper is no longer in the package.", "Choose another, or none.", "paper", 409)
+    if said["expires"] is not None and said["expires"] < said["day"]:
+        raise Refusal("It expires before it is made.", "Check both days; nothing was changed.", "expires")
     turn.day, turn.expires, turn.expires_at = said["day"], said["expires"], said["expires_at"]
     turn.changes = {
         key: [kept_value(key, before.held(key).value), kept_value(key, after.held(key).value)]

@@ -4447,7 +4447,7 @@ export interface components {
     };
     /**
      * @description An offer beside others: who speaks for the other side, how many documents are this offer's own, and how
-     *     many turns its negotiation has had.
+     *     many turns its negotiation has had; ``came`` is how it was accepted, "" of one that wasn't.
      */
     OfferColumn: {
       id: number;
@@ -4455,6 +4455,7 @@ export interface components {
       parties: string;
       outcome: components['schemas']['OutcomeEnum'];
       in_force: boolean;
+      came: string;
       agent: string;
       firm: string;
       documents: number;

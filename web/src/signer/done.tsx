@@ -9,7 +9,11 @@ import type { UsedRound } from './use-round';
 
 export function Done({ used, round }: { used: UsedRound; round: Round }) {
   const waits = round.others.filter((o) => !o.done);
-  const title = round.state === 'finished' ? 'Everyone who was asked has signed' : 'Thank you, you have signed';
+  const title = round.sealed
+    ? 'Signed and sealed'
+    : round.state === 'finished'
+      ? 'Everyone who was asked has signed'
+      : 'Thank you, you have signed';
   return (
     <div className="h-full overflow-auto px-2 pb-10 min-[620px]:px-4">
       <main className="mx-auto max-w-[860px]">

@@ -8,7 +8,7 @@ from uuid import UUID
 
 from quillcore.signing.record_check import SEALED
 from quillcore.signing.rounds import Happened, RoundState
-from quillcore.signing.sendings import round_in_words
+from quillcore.signing.sendings import round_in_words, signed_in_words
 
 from goodquill.deals.opening import OpenDeal, open_deal
 from goodquill.mail.queries import not_taken
@@ -97,6 +97,7 @@ def _row(row: Round, refused: dict[UUID | None, str]) -> wire.Round:
 
 
 def _paper(paper: Paper, row: Round, people: Collection[Signer]) -> wire.RoundPaperShape:
+    how_far = sending_of(paper, row, people)
     return {
         "id": paper.pk,
         "document": paper.document,
@@ -104,7 +105,7 @@ def _paper(paper: Paper, row: Round, people: Collection[Signer]) -> wire.RoundPa
         "pages": paper.pages,
         "places": paper.places,
         "finished": bool(paper.finished),
-        "progress": sending_of(paper, row, people).in_words if row.sent is not None else "",
+        "progress": signed_in_words(how_far.signed, how_far.missing) if how_far.is_frozen else "",
     }
 
 

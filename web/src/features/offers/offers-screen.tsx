@@ -235,6 +235,7 @@ function OfferHead({
       <span className={`mt-1 block text-xs ${offer.in_force ? 'font-semibold text-green-2' : 'text-ink-2'}`}>
         {standing(offer)} <span className="font-normal text-ink-2">· {some(offer.documents, 'document')}</span>
       </span>
+      {offer.came && <span className="mt-1 block text-xs leading-snug text-ink-2">{offer.came}</span>}
       <span className="mt-1.5 flex items-center gap-1">
         {offer.outcome !== 'accepted' && (
           <Button look={gone ? 'words' : 'plain'} className="py-0.5!" onClick={onAccept}>
