@@ -10,7 +10,7 @@ from quillcore.assembly import PackageDocument
 from quillcore.estimates import what_if
 from quillcore.facts import Act, Entry, Source, load_catalog
 from quillcore.facts.edits import reads_as
-from quillcore.facts.keys import group_of
+from quillcore.facts.keys import group_of, own_key
 from quillcore.facts.scopes import TERMS
 from quillcore.offers import Heading, may_be_countered, moved, stated_in
 from quillcore.offers.rereading import TurnOnPaper, TurnPaper, reread, written
@@ -245,16 +245,19 @@ def settle(step: DealStep) -> None:
     """Have a turn say what its paper says, where a step changed the paper or what it follows from; refuses
     what changes the paper of a turn that was sent, answered or agreed on."""
     opened = step.opened
-    papers = {d.id: d for d in opened.package.documents if d.form.mapping.turn in ("counter", "amendment")}
-    moved_on = {code for code, d in papers.items() if any(key.startswith(d.prefix) for key in step.moved)}
-    terms = any(group_of(key) in TERMS for key in step.moved)
-    if not papers or not (moved_on or terms):
+    codes = {c for c, form in opened.forms.items() if form.mapping.turn in ("counter", "amendment")}
+    on_paper = {own.document for key in step.moved if (own := own_key(key)) is not None}
+    if not codes or not (on_paper & codes or any(group_of(key) in TERMS for key in step.moved)):
+        return
+    turns = turns_of(opened)
+    written = {turn.paper for turn in turns if turn.shown} & codes
+    if not written:
         return
     opened.package.sheet.refresh(step.moved)
-    turns = turns_of(opened)
-    sendings = sendings_of(opened.deal, [turn.paper for turn in turns if turn.paper in papers])
+    papers, moved_on = {code: opened.package.by_id[code] for code in written}, on_paper & written
+    sendings = sendings_of(opened.deal, written)
     for n, turn in enumerate(turns):
-        if turn.paper not in papers or turn.maker != opened.side.clients or not turn.shown:
+        if turn.paper not in papers:
             continue
         if standing_of(opened, turns, n, sendings).may_change:
             _settle(step, turns, n, papers[turn.paper])
