@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from quillcore.estimates import what_if
 from quillcore.forms.counteroffer_blanks import Says
 from quillcore.formulas import Evaluator
-from quillcore.offers import Heading
+from quillcore.offers import Heading, parts_of
 from quillcore.offers.rereading import TurnOnPaper, TurnPaper, further_words, reread, written
 from quillcore.values import Fault, Value
 
@@ -44,7 +44,7 @@ class Counter:
     @property
     def now(self) -> dict[str, Value | None]:
         """What stands on the paper."""
-        return {name: None for _, name, _ in self.paper.parts} | self.turn.answers
+        return {name: None for _, name, _ in parts_of(self.mapping)} | self.turn.answers
 
     @property
     def paper(self) -> TurnPaper:
@@ -54,7 +54,7 @@ class Counter:
         self.typed |= {name.replace("_", "-"): value for name, value in blanks.items()}
         found = reread(self.paper, self.turn, self.before, self.section)
         if isinstance(found, TurnOnPaper):
-            parts = {name for _, name, _ in self.paper.parts}
+            parts = {name for _, name, _ in parts_of(self.mapping)}
             self.turn = found
             self.typed = {name: value for name, value in self.typed.items() if name not in parts}
             self.typed |= {name: found.answers[name] for name in found.typed}
@@ -162,7 +162,7 @@ def test_in_any_order_of_typing_paper_and_turn_say_the_same(edits: list[tuple[st
         before = (dict(counter.turn.stated), dict(counter.turn.words), dict(counter.now))
         counter.write()
         assert before == (counter.turn.stated, counter.turn.words, counter.now), "read again, it says no more"
-        for m, blank, part in counter.paper.parts:
+        for m, blank, part in parts_of(counter.mapping):
             states = part.says is Says.TO and counter.now.get(blank) is not None
             if states and m.kind not in ("text", "long_text"):
                 kinds = [key for key in part.keys if counter.after.held(key).value == counter.now[blank]]

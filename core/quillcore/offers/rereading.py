@@ -9,11 +9,11 @@ from datetime import date, time
 
 from quillcore.estimates import what_if
 from quillcore.facts import load_catalog
-from quillcore.forms.counteroffer_blanks import Says, TurnPart, read_turn
+from quillcore.forms.counteroffer_blanks import Says, TurnPart
 from quillcore.forms.model import Mapping as FormMapping
 from quillcore.forms.model import Meaning
 from quillcore.formulas import Evaluator
-from quillcore.offers.turns import Heading, answers_for, moved, said_of
+from quillcore.offers.turns import Heading, answers_for, moved, parts_of, said_of
 from quillcore.values import EMPTY, Fault, Value
 
 _FOLLOWS = (Says.NUMBER, Says.MAKER, Says.ANSWERS, Says.ANSWERS_DAY, Says.FROM)
@@ -31,15 +31,6 @@ class TurnPaper:
     now: Mapping[str, Value | None]
     last: Mapping[str, Value] = field(default_factory=dict)
     typed: frozenset[str] = frozenset()
-
-    @property
-    def parts(self) -> list[tuple[Meaning, str, TurnPart]]:
-        """Each blank that states a part of the turn, with its name and that part."""
-        return [
-            (m, m.group or m.id, part)
-            for m in self.mapping.meanings
-            if m.turn and (part := read_turn(m.turn)) is not None
-        ]
 
     def is_changed(self, name: str) -> bool:
         """Return whether somebody changed what stood there."""
@@ -73,7 +64,7 @@ def reread(
     typed over that follows from the turns before.  ``before`` are the terms before the turn, ``turn`` what it
     stated until now."""
     found = TurnOnPaper(turn.heading, dict(turn.stated), dict(turn.words))
-    for m, name, part in paper.parts:
+    for m, name, part in parts_of(paper.mapping):
         if not paper.is_changed(name):
             continue
         if part.says in _FOLLOWS:
@@ -102,7 +93,7 @@ def written(
     changed = moved(turn.stated, before, after)
     answers = answers_for(mapping, turn.heading, changed, before, after, section_of)
     words = {}
-    for m, name, part in TurnPaper(mapping, {}).parts:
+    for m, name, part in parts_of(mapping):
         ours, own = answers.get(name), turn.words.get(name)
         key = next((key for key in part.keys if key in turn.stated and _fits(key, m)), None)
         if part.says is Says.WHETHER and own is not None and not ours:
@@ -114,7 +105,7 @@ def written(
             words[name], answers[name] = own, "\n".join(text for text in lines if isinstance(text, str))
     typed = {
         name
-        for _, name, part in TurnPaper(mapping, {}).parts
+        for _, name, part in parts_of(mapping)
         if part.says in _DATED or name in words or _is_stated(part, turn.stated)
     }
     return replace(turn, words=words, answers=answers, typed=frozenset(typed & answers.keys()))

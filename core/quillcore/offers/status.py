@@ -7,6 +7,7 @@ from datetime import date, datetime, time
 
 from quillcore.signing.rounds import RoundState
 from quillcore.signing.sendings import Sending
+from quillcore.values.clock import ends_at
 from quillcore.values.dates import print_date, print_time
 
 
@@ -71,6 +72,5 @@ def expired_by(expires: tuple[date | None, time | None], at: datetime) -> str:
     day, hour = expires
     if day is None:
         return ""
-    ends = datetime.combine(day, hour or time(23, 59), at.tzinfo)
     until = f", {print_time(hour)}" if hour is not None else ""
-    return f"{print_date(day)}{until}" if ends < at else ""
+    return f"{print_date(day)}{until}" if ends_at(day, hour, at.tzinfo) < at else ""

@@ -53,10 +53,19 @@ def may_be_countered(side: Side) -> list[Fact]:
     ]
 
 
+def parts_of(mapping: Mapping) -> list[tuple[Meaning, str, TurnPart]]:
+    """Return each blank that states a part of a turn, with its name (a group's boxes by the group's) and that
+    part."""
+    return [
+        (m, m.group or m.id, part)
+        for m in mapping.meanings
+        if m.turn and (part := read_turn(m.turn)) is not None
+    ]
+
+
 def stated_in(mapping: Mapping) -> frozenset[str]:
     """Return the terms that have a line of their own on the paper of a turn: those are countered most."""
-    parts = (read_turn(m.turn) for m in mapping.meanings if m.turn)
-    return frozenset(key for part in parts if part and part.says is Says.TO for key in part.keys)
+    return frozenset(key for _, _, part in parts_of(mapping) if part.says is Says.TO for key in part.keys)
 
 
 def moved(keys: Iterable[str], before: Evaluator, after: Evaluator) -> list[str]:
@@ -77,7 +86,7 @@ def answers_for(
     ``stated`` are the keys that the turn states; ``section_of`` gives the section of the agreement that a
     term stands in, "" where it isn't known.  A blank that has nothing to say is left out.
     """
-    parts = {m.id: part for m in mapping.meanings if m.turn and (part := read_turn(m.turn))}
+    parts = {m.id: part for m, _, part in parts_of(mapping)}
     telling = _Telling(heading, before, after, section_of)
     found: dict[str, Value] = {}
     told: set[str] = set()

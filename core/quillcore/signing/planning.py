@@ -11,10 +11,12 @@ from quillcore.assembly.added_places import FILLED_IN
 from quillcore.assembly.people import is_there, person
 from quillcore.facts import Side
 from quillcore.facts.keys import group_of
+from quillcore.forms.counteroffer_blanks import Says
 from quillcore.signing.asking import questions_of
 from quillcore.signing.rounds import RoundSigner, against_sending
 from quillcore.signing.spots import Spot, signers, spots_of
-from quillcore.values import Fault
+from quillcore.values import Fault, Value
+from quillcore.values.clock import ends_at
 
 SOON = timedelta(minutes=5)
 """An end nearer than this is none: nobody reads and signs as fast."""
@@ -23,7 +25,7 @@ OURS, AGENTS, ADDED = 1, 2, 3
 chosen."""
 
 
-_OFFERS = {"terms.expiry_date": "expires-day", "terms.expiry_time": "expires-time"}
+_OFFERS = {"terms.expiry_date": Says.EXPIRES_DAY, "terms.expiry_time": Says.EXPIRES_TIME}
 """The facts that say when the offer itself expires."""
 
 
@@ -35,20 +37,19 @@ def usual_end(
     printed = [found for paper in papers for found in _expiries(package, paper)]
     if not printed:
         return None
-    ends = min(datetime.combine(day, hour or time(23, 59), ZoneInfo(zone)) for day, hour in printed)
+    ends = min(ends_at(day, hour, ZoneInfo(zone)) for day, hour in printed)
     return ends.astimezone(UTC) if ends > now + SOON else None
 
 
 def _expiries(package: Package, paper: PackageDocument) -> Iterator[tuple[date, time | None]]:
     """Yield when a paper expires by what it prints: a counter-offer by its own lines, an offer by the
     offer's."""
-    keys: dict[str, str] = {}
+    said: dict[str, Value | None] = {}
     for m in paper.form.mapping.meanings:
         says = m.turn or _OFFERS.get(m.fact or "")
-        if says in ("expires-day", "expires-time"):
-            keys[says] = f"{paper.prefix}{m.id}" if m.turn else m.fact or ""
-    day = package.sheet.held(keys["expires-day"]).value if "expires-day" in keys else None
-    hour = package.sheet.held(keys["expires-time"]).value if "expires-time" in keys else None
+        if says is not None and says in _OFFERS.values():
+            said[says] = package.sheet.held(f"{paper.prefix}{m.id}" if m.turn else m.fact or "").value
+    day, hour = said.get(Says.EXPIRES_DAY), said.get(Says.EXPIRES_TIME)
     if isinstance(day, date):
         yield day, hour if isinstance(hour, time) else None
 

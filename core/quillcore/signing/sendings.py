@@ -6,6 +6,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
+from quillcore.facts.parties import joined
 from quillcore.signing.rounds import RoundState
 
 FULLY_SIGNED = "Fully signed"
@@ -54,7 +55,7 @@ def signed_in_words(signed: Sequence[str], missing: Sequence[str]) -> str:
         return ""
     if not missing:
         return FULLY_SIGNED
-    return f"Signed by {in_a_row(signed)}; {in_a_row(missing)} still to sign"
+    return f"Signed by {joined(signed)}; {joined(missing)} still to sign"
 
 
 def round_in_words(papers: Iterable[Sending]) -> str:
@@ -62,10 +63,4 @@ def round_in_words(papers: Iterable[Sending]) -> str:
     missing = list(dict.fromkeys(name for paper in papers for name in paper.missing))
     if not missing:
         return FULLY_SIGNED
-    return f"Signed by everyone asked; {in_a_row(missing)} still to sign"
-
-
-def in_a_row(names: Sequence[str]) -> str:
-    """Return names as a sentence has them: "Ana", "Ana and Bo", "Ana, Bo and Cy"."""
-    *first, last = names
-    return f"{', '.join(first)} and {last}" if first else last
+    return f"Signed by everyone asked; {joined(missing)} still to sign"

@@ -10,7 +10,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
-from datetime import date, datetime
+from datetime import date, datetime, time, tzinfo
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 _zone: ContextVar[ZoneInfo | None] = ContextVar("zone", default=None)
@@ -37,6 +37,12 @@ def in_zone(zone: ZoneInfo | None) -> Iterator[None]:
 def today() -> date:
     """Return the day that it is now, there."""
     return datetime.now(_zone.get()).date()
+
+
+def ends_at(day: date, hour: time | None, zone: tzinfo | None) -> datetime:
+    """Return the moment until which something may be done by a day and an hour; without an hour, by the end
+    of the day."""
+    return datetime.combine(day, hour or time(23, 59), zone)
 
 
 def day_of(moment: datetime, zone: ZoneInfo | None = None) -> date:

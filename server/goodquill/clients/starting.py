@@ -98,7 +98,7 @@ def _without(user: User, side: str, taken: set[UUID]) -> str:
 
 def _name_clients(step: DealStep, clients: list[dict[str, Any]]) -> None:
     """Make them the deal's parties, and the deal one of their records."""
-    user, group = step.change.by, step.opened.side.clients
+    user, group = step.user, step.opened.side.clients
     named = [c for c in clients if any(str(v or "").strip() for v in c.values())]
     if not named:
         return

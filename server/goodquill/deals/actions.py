@@ -58,7 +58,7 @@ def apply(step: DealStep, template: Template) -> None:
     people = template.data.get("people", {}) if opened.deal.template_id is None else {}
     content = {
         **template.data,
-        "answers": {**_said_by(step.change.by, people, opened.side), **template.data.get("answers", {})},
+        "answers": {**_said_by(step.user, people, opened.side), **template.data.get("answers", {})},
     }
     sheet = read_kept(content, forms, template.name)
     if isinstance(sheet, list):

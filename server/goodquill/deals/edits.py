@@ -30,7 +30,7 @@ def edit(step: DealStep, edits: Sequence[Edit]) -> None:
 
 def apply(step: DealStep, edits: Sequence[Edit]) -> None:
     """Carry out edits within a step."""
-    done = apply_edits(step.opened.core_record(), edits, str(step.change.by.pk))
+    done = apply_edits(step.opened.core_record(), edits, str(step.user.pk))
     if isinstance(done, Fault):
         raise Refusal.of(done, _STATUS.get(done.rule, 400))
     step.say(done.said)
@@ -51,7 +51,7 @@ def _keep_drafts(step: DealStep, done: Edited) -> None:
                 "text": draft.text,
                 "message": draft.message[:400],
                 "mend": draft.mend[:400],
-                "by": step.change.by,
+                "by": step.user,
             }
             opened.drafts[key], _ = Draft.objects.update_or_create(
                 record=opened.record, scope=opened.scope_of(key), key=key, defaults=said
@@ -59,7 +59,7 @@ def _keep_drafts(step: DealStep, done: Edited) -> None:
 
 
 def _keep_clashes(step: DealStep, done: Edited) -> None:
-    opened, me = step.opened, step.change.by
+    opened, me = step.opened, step.user
     for key, clashes in done.clashes.items():
         kept = {str(c.by_id): c for c in opened.clashes.pop(key, [])}
         for clash in clashes:

@@ -194,7 +194,7 @@ def _summarise(step: DealStep) -> None:
     if in_force is not opened:
         look_again(in_force, reached, step.did_parts, step.change.seq - 1)
     whole = step.did_parts or not deal.summary
-    payload.summarise(in_force, whole, step.change.by.name)
+    payload.summarise(in_force, whole, step.user.name)
     if deal.template is not None:
         keep_content(opened, deal.template, step.did_parts)
     else:

@@ -95,15 +95,15 @@ def accepted_beside(opened: OpenDeal) -> str | None:
 @deal_change(Kind.OFFER)
 def accept(step: DealStep, said: Mapping[str, Any]) -> None:
     """Record that the offer at hand was accepted, with all of its turns; see ``AcceptOfferSerializer``."""
-    opened = step.opened
-    came = _recorded(step, turns_of(opened), said, "Accepted")
+    opened, turns = step.opened, turns_of(step.opened)
+    came = _recorded(step, turns, said, "Accepted")
     others = [o for o in opened.kept.offers if o.outcome == "open" and o.pk != opened.offer.pk]
     put_offer_in_force(step, came)
     in_words = f"Accepted {opened.offer.name}: its terms are in force"
     if said["decline_others"] and others:
         step.do(OFFERS, {str(o.pk): {"outcome": "declined"} for o in others})
         in_words += f"; {' and '.join(o.name for o in others)} declined"
-    put_in_force(step, turns_of(opened), came)
+    put_in_force(step, turns, came)
     step.write(Entry(ACCEPTED, Act.STATE, 0, Source.TYPED, said["day"]))
     step.say(in_words)
 

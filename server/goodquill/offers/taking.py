@@ -12,7 +12,7 @@ from quillcore.facts import Act, Entry, Source, load_catalog
 from quillcore.facts.edits import reads_as
 from quillcore.facts.keys import group_of, own_key
 from quillcore.facts.scopes import TERMS
-from quillcore.offers import Heading, may_be_countered, moved, stated_in
+from quillcore.offers import Heading, may_be_countered, moved, parts_of
 from quillcore.offers.rereading import TurnOnPaper, TurnPaper, reread, written
 from quillcore.values import EMPTY, KINDS, Fault, Value
 
@@ -27,6 +27,7 @@ from goodquill.offers.models import TURNS, Turn
 from goodquill.offers.papers import form_for, put_form, values_on
 from goodquill.offers.turns import (
     as_proposed,
+    have_a_line,
     is_binding,
     kept_value,
     kind_of_form,
@@ -86,7 +87,7 @@ def change_turn(step: DealStep, turn_id: int, said: Mapping[str, Any]) -> None:
             409,
         )
     _state(step, turns[:n], turn, said)
-    fields = {"changes": turn.changes, **_dates(turn)}
+    fields = {"changes": turn.changes, **_when_and_by(turn)}
     document = step.opened.package.by_id.get(turn.paper)
     if document is not None and document.form.mapping.turn is not None:
         on_paper = _worked_out(step.opened, turns, n, document, turn.words)
@@ -126,7 +127,7 @@ def _state(step: DealStep, earlier: Sequence[Turn], turn: Turn, said: Mapping[st
 def _read(opened: OpenDeal, terms: Sequence[Mapping[str, str]]) -> dict[str, Value]:
     """Return the terms as they were typed, in the catalog's order; refused are those that can't be read, by
     name."""
-    may, told = {fact.key: fact for fact in may_be_countered(opened.side)}, may_be_told(opened)
+    may, told = {fact.key: fact for fact in may_be_countered(opened.side)}, have_a_line(opened)
     found: dict[str, Value] = {}
     for term in terms:
         fact = may.get(term["key"]) or load_catalog().find(term["key"])
@@ -139,12 +140,6 @@ def _read(opened: OpenDeal, terms: Sequence[Mapping[str, str]]) -> dict[str, Val
             raise Refusal(f"{fact.label}: {value.message}", value.mend, value.rule)
         found[fact.key] = value
     return {key: found[key] for key in [*may, *(key for key in found if key not in may)] if key in found}
-
-
-def may_be_told(opened: OpenDeal) -> frozenset[str]:
-    """Return the terms that have a line of their own on the paper of a turn."""
-    form = form_for(opened, kind_of_form(is_binding(opened)))
-    return stated_in(form[1].mapping) if form else frozenset()
 
 
 # Its paper
@@ -202,9 +197,8 @@ def _worked_out(
 
 def _write(step: DealStep, document: PackageDocument, on_paper: TurnOnPaper) -> dict[str, Any]:
     """Write on a turn's paper what it says; gives what the turn keeps of that."""
-    paper = TurnPaper(document.form.mapping, {})
     entries, shown = [], {}
-    for name in dict.fromkeys(name for _, name, _ in paper.parts):
+    for name in dict.fromkeys(name for _, name, _ in parts_of(document.form.mapping)):
         key, value = f"{document.prefix}{name}", on_paper.answers.get(name)
         if value is not None and value is not EMPTY:
             shown[name] = [KINDS[step.opened.kind_of(key)].keep(value), name in on_paper.typed]
@@ -221,8 +215,8 @@ def _write(step: DealStep, document: PackageDocument, on_paper: TurnOnPaper) -> 
     return {"words": on_paper.words, "shown": shown}
 
 
-def _dates(turn: Turn) -> dict[str, Any]:
-    """Return a turn's days and hour, as a step sets them."""
+def _when_and_by(turn: Turn) -> dict[str, Any]:
+    """Return a turn's days, hour and paper, as a step sets them."""
     return {
         "day": turn.day.isoformat(),
         "expires": turn.expires.isoformat() if turn.expires else None,
@@ -259,12 +253,12 @@ def settle(step: DealStep) -> None:
     for n, turn in enumerate(turns):
         if turn.paper not in papers:
             continue
-        if standing_of(opened, turns, n, sendings).may_change:
+        stands = standing_of(opened, turns, n, sendings)
+        if stands.may_change:
             _settle(step, turns, n, papers[turn.paper])
         elif turn.paper in moved_on and _says_otherwise(opened, turn, papers[turn.paper]):
-            status = standing_of(opened, turns, n, sendings).words
             raise Refusal(
-                f"{named_turn(turns, n)} can no longer be changed. {status}.",
+                f"{named_turn(turns, n)} can no longer be changed. {stands.words}.",
                 "Nothing was changed. Recall it on Signing first, or make another turn.",
                 "turn",
                 409,
@@ -283,7 +277,7 @@ def _paper_of(opened: OpenDeal, turn: Turn, document: PackageDocument) -> TurnPa
 
 def _says_otherwise(opened: OpenDeal, turn: Turn, document: PackageDocument) -> bool:
     paper = _paper_of(opened, turn, document)
-    return any(paper.is_changed(name) for _, name, _ in paper.parts)
+    return any(paper.is_changed(name) for _, name, _ in parts_of(paper.mapping))
 
 
 def _settle(step: DealStep, turns: Sequence[Turn], n: int, document: PackageDocument) -> None:
@@ -300,7 +294,7 @@ def _settle(step: DealStep, turns: Sequence[Turn], n: int, document: PackageDocu
         key: [kept_value(key, before.held(key).value), kept_value(key, value)]
         for key, value in found.stated.items()
     }
-    fields = {"changes": changes, **_dates(turn), **_write(step, document, found)}
+    fields = {"changes": changes, **_when_and_by(turn), **_write(step, document, found)}
     now = {"changes": turn.changes, "words": turn.words, "shown": turn.shown}
     if any(fields[name] != now.get(name, fields[name]) for name in fields) or heading != kept.heading:
         _keep(step, turn, fields)

@@ -15,7 +15,7 @@ from quillcore.estimates import money_sheets, what_if
 from quillcore.facts import load_catalog
 from quillcore.forms.counteroffer_blanks import Says
 from quillcore.formulas import Evaluator
-from quillcore.offers import may_be_countered, moved, stated_in
+from quillcore.offers import may_be_countered, moved, parts_of, stated_in
 from quillcore.offers.agreement import ACCEPTED
 from quillcore.offers.rereading import TurnPaper, further_words
 from quillcore.offers.status import TurnStands, turn_stands
@@ -89,12 +89,10 @@ def turn_by_turn(opened: OpenDeal) -> wire.Turns:
     """Return the table of an offer's turns, what may be countered, and how each term stands now."""
     turns = turns_of(opened)
     titles = {d.code: d.edition.title if d.edition else d.expected for d in opened.documents}
-    now, binding = as_proposed(opened, turns), is_binding(opened)
-    form = form_for(opened, kind_of_form(binding))
-    usual = stated_in(form[1].mapping) if form else frozenset()
+    now, usual = as_proposed(opened, turns), have_a_line(opened)
     sendings = sendings_of(opened.deal, [turn.paper for turn in turns if turn.paper])
     return {
-        "binding": binding,
+        "binding": is_binding(opened),
         "sides": [opened.side.clients, opened.side.others],
         "turns": [_told(opened, turns, n, titles, sendings) for n in range(len(turns))],
         "rows": _rows(opened, turns),
@@ -111,6 +109,12 @@ def turn_by_turn(opened: OpenDeal) -> wire.Turns:
         ],
         "papers": papers_that_came(opened),
     }
+
+
+def have_a_line(opened: OpenDeal) -> frozenset[str]:
+    """Return the terms that have a line of their own on the paper of the next turn."""
+    form = form_for(opened, kind_of_form(is_binding(opened)))
+    return stated_in(form[1].mapping) if form else frozenset()
 
 
 def papers_that_came(opened: OpenDeal) -> list[wire.TurnPaper]:
@@ -157,8 +161,8 @@ def _said_on(opened: OpenDeal, turn: Turn, before: Evaluator, after: Evaluator) 
     document = opened.package.by_id.get(turn.paper)
     follow: list[str] = []
     if document is not None and turn.shown:
-        parts = [(name, part) for _, name, part in TurnPaper(document.form.mapping, {}).parts]
-        there = [part for name, part in parts if part.says is Says.TO and name in turn.shown]
+        parts = parts_of(document.form.mapping)
+        there = [part for _, name, part in parts if part.says is Says.TO and name in turn.shown]
         told = [key for part in there for key in part.keys]
         follow = moved(told, before, after)
     return [*turn.changes, *follow]
@@ -185,14 +189,13 @@ def standing_of(
 ) -> TurnStands:
     """Return how a turn stands, and what may be done with it."""
     turn = turns[n]
-    following = turns[n + 1] if n + 1 < len(turns) else None
     return turn_stands(
         ours=turn.maker == opened.side.clients,
         other=(opened.side.others if turn.maker == opened.side.clients else opened.side.clients).one,
         paper=turn.paper,
         sending=sendings.get(turn.paper),
         agreed=turn.came if turn.agreed else None,
-        following=None if following is None else _followed(turns, n),
+        following=_followed(turns, n) if n + 1 < len(turns) else None,
         expires=(turn.expires, turn.expires_at),
         now=datetime.now(ZoneInfo(setting_of(opened.deal.release).zone)),
     )

@@ -48,7 +48,7 @@ def _add(step: DealStep, given: dict[str, Any]) -> None:
             "many",
             409,
         )
-    why = f"added by {step.change.by.name}"
+    why = f"added by {step.user.name}"
     step.add_tasks([Task(deal=step.opened.deal, code=uuid.uuid4().hex[:12], why=why[:200], **said)])
     step.say(said["what"])
 
@@ -78,7 +78,7 @@ def _change(step: DealStep, given: dict[str, Any]) -> None:
             "of a form",
             409,
         )
-    wanted = _said(task, given) if op == "set" else _fields_of(op, step.change.by)
+    wanted = _said(task, given) if op == "set" else _fields_of(op, step.user)
     step.do(TASKS, {task.code: wanted} if wanted else {})
     step.say(f"{task.what}: {'changed' if op == 'set' else op}")
 

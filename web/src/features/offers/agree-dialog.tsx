@@ -7,6 +7,7 @@ import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
 import { today } from '../../primitives/format';
 import { useDeal } from '../deals/use-deal';
+import { PaperChoice } from './paper-choice';
 
 /** When it was agreed, and how that is known. */
 export interface AgreedSaid {
@@ -126,22 +127,14 @@ function WhenAndBy({ acceptance, said, say }: WhenProps) {
           onChange={(e) => say({ hour: e.target.value || null })}
         />
       </label>
-      <label className="min-w-[220px] flex-1 text-sm">
-        Signed paper
-        <select
-          className="field mt-1 block w-full"
-          required={acceptance.needs_paper !== ''}
-          value={said.paper}
-          onChange={(e) => say({ paper: e.target.value })}
-        >
-          <option value="">{acceptance.papers.length > 0 ? 'No paper' : 'No paper came in yet'}</option>
-          {acceptance.papers.map((p) => (
-            <option key={p.code} value={p.code}>
-              {p.title}
-            </option>
-          ))}
-        </select>
-      </label>
+      <PaperChoice
+        label="Signed paper"
+        papers={acceptance.papers}
+        value={said.paper}
+        none={acceptance.papers.length > 0 ? 'No paper' : 'No paper came in yet'}
+        required={acceptance.needs_paper !== ''}
+        onPaper={(paper) => say({ paper })}
+      />
     </div>
   );
 }

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Link, useLocation, useNavigate } from '@tanstack/react-router';
 import { useLayoutEffect, useRef, useState } from 'react';
 import { useSide } from '../../api/choices';
-import { client, got, type OfferColumn, type OfferRow, type Offers } from '../../api/client';
+import { client, got, type WireDelta, type OfferColumn, type OfferRow, type Offers } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { offersQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
@@ -30,6 +30,13 @@ const ANOTHER = {
 /** What is done with offers; `onDone` when it was. */
 function useOffers(onDone: () => void) {
   const { id, take } = useDeal();
+  const then = {
+    onSuccess: (delta: WireDelta) => {
+      take(delta, delta.said);
+      onDone();
+    },
+    onError: sayProblem, // the dialog stays, with what was typed in it
+  };
   const act = useAction({
     mutationFn: ({ offer, ...body }: Op & { offer: number }, key: string) =>
       got(
@@ -38,11 +45,7 @@ function useOffers(onDone: () => void) {
           body: { change: key, name: '', ...body },
         }),
       ),
-    onSuccess: (delta) => {
-      take(delta, delta.said);
-      onDone();
-    },
-    onError: sayProblem, // the dialog stays, with what was typed in it
+    ...then,
   });
   const add = useAction({
     mutationFn: (body: { name: string; like: number | null }, key: string) =>
@@ -52,11 +55,7 @@ function useOffers(onDone: () => void) {
           body: { change: key, ...body },
         }),
       ),
-    onSuccess: (delta) => {
-      take(delta, delta.said);
-      onDone();
-    },
-    onError: sayProblem,
+    ...then,
   });
   const accept = useAction({
     mutationFn: ({ offer, ...said }: AgreedSaid & { offer: number }, key: string) =>
@@ -66,11 +65,7 @@ function useOffers(onDone: () => void) {
           body: { change: key, ...said },
         }),
       ),
-    onSuccess: (delta) => {
-      take(delta, delta.said);
-      onDone();
-    },
-    onError: sayProblem,
+    ...then,
   });
   return { act, add, accept };
 }

@@ -6,6 +6,7 @@ import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
 import { some, today } from '../../primitives/format';
 import { useDeal } from '../deals/use-deal';
+import { PaperChoice } from './paper-choice';
 import type { Turn, TurnSaid } from './use-turns';
 
 interface Kept {
@@ -154,17 +155,13 @@ function DatesOfTurn({ dates, papers, isOurs, setDates }: DatesProps) {
         />
       </label>
       {papers.length > 0 && (
-        <label className="min-w-0 flex-1 text-sm">
-          Paper to use
-          <select className="field mt-1 block w-full" value={dates.paper} onChange={(e) => setDates({ paper: e.target.value })}>
-            <option value="">No paper in the package</option>
-            {papers.map((p) => (
-              <option key={p.code} value={p.code}>
-                {p.title}
-              </option>
-            ))}
-          </select>
-        </label>
+        <PaperChoice
+          label="Paper to use"
+          papers={papers}
+          value={dates.paper}
+          none="No paper in the package"
+          onPaper={(paper) => setDates({ paper })}
+        />
       )}
     </div>
   );

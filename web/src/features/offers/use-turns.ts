@@ -1,6 +1,6 @@
 /** An offer's turns: what they are, another one, and agreeing on one. */
 import { useQuery } from '@tanstack/react-query';
-import { client, got, type Turns } from '../../api/client';
+import { client, got, type WireDelta, type Turns } from '../../api/client';
 import { turnsQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { sayProblem } from '../../primitives/notices';
@@ -26,14 +26,17 @@ export function useTurns() {
 export function useTurnActions(onTaken: () => void) {
   const { id, deal, take } = useDeal();
   const path = { deal: id, offer: deal.head.offer };
-  const taking = useAction({
-    mutationFn: (said: TurnSaid & { maker: string }, key: string) =>
-      got(client.POST('/api/deals/{deal}/offers/{offer}/turns', { params: { path }, body: { change: key, ...said } })),
-    onSuccess: (delta) => {
+  const then = {
+    onSuccess: (delta: WireDelta) => {
       take(delta, delta.said);
       onTaken();
     },
     onError: sayProblem, // the dialog stays, with what was typed in it
+  };
+  const taking = useAction({
+    mutationFn: (said: TurnSaid & { maker: string }, key: string) =>
+      got(client.POST('/api/deals/{deal}/offers/{offer}/turns', { params: { path }, body: { change: key, ...said } })),
+    ...then,
   });
   const changing = useAction({
     mutationFn: ({ turn, ...said }: TurnSaid & { turn: number }, key: string) =>
@@ -43,11 +46,7 @@ export function useTurnActions(onTaken: () => void) {
           body: { change: key, ...said },
         }),
       ),
-    onSuccess: (delta) => {
-      take(delta, delta.said);
-      onTaken();
-    },
-    onError: sayProblem,
+    ...then,
   });
   const agreeing = useAction({
     mutationFn: ({ turn, day, hour, paper, how }: AgreedSaid & { turn: number }, key: string) =>
@@ -57,11 +56,7 @@ export function useTurnActions(onTaken: () => void) {
           body: { change: key, day, hour, paper, how },
         }),
       ),
-    onSuccess: (delta) => {
-      take(delta, delta.said);
-      onTaken();
-    },
-    onError: sayProblem,
+    ...then,
   });
   return { taking, changing, agreeing };
 }
